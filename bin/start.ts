@@ -1,0 +1,68 @@
+import { pino } from 'pino'
+import { startStandins } from '../standins/start.ts'
+import { fixedClock, systemClock } from '../server/clock.ts'
+import { connect } from '../server/database/connect.ts'
+import { openTransports } from '../server/email/transport.ts'
+import { openLive } from '../server/live.ts'
+import { defineModels } from '../server/models.ts'
+import type { Platform } from '../server/platform.ts'
+import type { Settings } from '../server/settings.ts'
+import { createSigner } from '../server/signing.ts'
+import { startWorker } from '../server/worker.ts'
+import { createWeb, listen } from './web.ts'
+
+/** A part that runs until it is stopped. */
+export interface Part {
+  stop(): Promise<void>
+}
+
+/** What every command stands on. Nothing is asked of the database yet. */
+export function openPlatform(settings: Settings): Platform & { close(): Promise<void> } {
+  const database = connect(settings.databaseUrl)
+  defineModels(database)
+  return {
+    database,
+    clock: settings.fixedClock ? fixedClock(Date.parse(settings.fixedClock)) : systemClock,
+    signer: createSigner(settings.secret),
+    settings,
+    log: pino({ level: settings.log }, pino.destination(2)),
+    close: () => database.close(),
+  }
+}
+
+/** Serves pages, API and application. */
+export async function serve(platform: Platform): Promise<Part> {
+  const live = openLive(platform.settings.databaseUrl, platform.log)
+  const server = await listen(createWeb(platform, live), platform.settings.port).catch(async (error: unknown) => {
+    await live.close()
+    throw error
+  })
+  return {
+    async stop() {
+      await live.close()
+      server.closeIdleConnections()
+      const closed = new Promise<void>((done) => server.close(() => done()))
+      // Requests under way get a moment; kept connections do not hold the end up.
+      setTimeout(() => server.closeAllConnections(), 2_000).unref()
+      await closed
+    },
+  }
+}
+
+/** Carries out jobs and moves people on. */
+export async function work(platform: Platform): Promise<Part> {
+  const transports = openTransports(platform.settings)
+  const worker = await startWorker(platform, transports)
+  return {
+    async stop() {
+      await worker.stop()
+      transports.close()
+    },
+  }
+}
+
+/** Plays the outside world. */
+export function standins(platform: Platform): Promise<Part> {
+  const { smtpPort, standinsPort } = platform.settings
+  return startStandins({ smtp: smtpPort, http: standinsPort }, () => new Date(platform.clock.now()))
+}

@@ -1,0 +1,28 @@
+import { z } from 'zod'
+import { source } from '../core/audience/activity.ts'
+import { parseAddress } from '../core/audience/address.ts'
+
+/** What a visitor's form posts. `website` is the field that people do not see: only robots fill it. */
+export const formSubmission = z.object({
+  firstName: z
+    .string()
+    .trim()
+    .max(80, 'Please shorten the name to 80 letters')
+    .regex(/^[^<>\p{Cc}]*$/u, 'Please write the name without < and >')
+    .default(''),
+  address: z.string().transform((typed, context) => {
+    const address = parseAddress(typed)
+    if (address) return address
+    context.issues.push({
+      code: 'custom',
+      input: typed,
+      message: typed.trim() ? 'Please check the address: it should look like name@example.com' : 'Please write your email address',
+    })
+    return z.NEVER
+  }),
+  consent: z.literal('yes', 'Please tick the box, so that we may write to you'),
+  token: z.string().max(500),
+  website: z.string().max(2000).default(''),
+  source: source,
+})
+export type FormSubmission = z.infer<typeof formSubmission>

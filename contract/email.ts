@@ -1,0 +1,51 @@
+import { z } from 'zod'
+
+export const messageState = z.enum(['queued', 'sent', 'held', 'failed'])
+export type MessageState = z.infer<typeof messageState>
+
+export const outboxQuery = z.object({
+  show: z.enum(['queue', 'sent', 'problems']).default('sent'),
+  search: z.string().trim().max(200).default(''),
+  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  size: z.coerce.number().int().min(1).max(200).default(50),
+})
+export type OutboxQuery = z.infer<typeof outboxQuery>
+
+export const outboxRow = z.object({
+  id: z.number().int(),
+  contact: z.object({ id: z.number().int(), name: z.string(), address: z.string() }),
+  email: z.string(),
+  state: messageState,
+  rehearsal: z.boolean(),
+  queuedAt: z.iso.datetime(),
+  sentAt: z.iso.datetime().nullable(),
+  attempts: z.number().int(),
+  problem: z.string().nullable(),
+})
+export type OutboxRow = z.infer<typeof outboxRow>
+
+export const outboxList = z.object({
+  total: z.number().int(),
+  counts: z.object({ queue: z.number().int(), sent: z.number().int(), problems: z.number().int() }),
+  rows: z.array(outboxRow),
+})
+export type OutboxList = z.infer<typeof outboxList>
+
+/** A message that the stand-in mail server took, as it arrived. */
+export const inboxMessage = z.object({
+  id: z.number().int(),
+  receivedAt: z.iso.datetime(),
+  subject: z.string(),
+  from: z.string(),
+  to: z.array(z.string()),
+  headers: z.record(z.string(), z.string()),
+  text: z.string(),
+  html: z.string(),
+  raw: z.string(),
+})
+export type InboxMessage = z.infer<typeof inboxMessage>
+export const inboxMessages = z.array(inboxMessage)
+
+export const inboxRow = inboxMessage.pick({ id: true, receivedAt: true, subject: true, to: true })
+export type InboxRow = z.infer<typeof inboxRow>
+export const inboxRows = z.array(inboxRow)

@@ -1,0 +1,10 @@
+import { z } from 'zod'
+
+/** What went wrong, as RFC 9457 problem details. `fields` names each value at fault. */
+export const problemDetails = z.object({
+  title: z.string(),
+  status: z.number().int(),
+  detail: z.string(),
+  fields: z.record(z.string(), z.string()).optional(),
+})
+export type ProblemDetails = z.infer<typeof problemDetails>

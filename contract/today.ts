@@ -1,0 +1,40 @@
+import { z } from 'zod'
+
+/** What leaves in one minute from one follow-up. */
+export const departure = z.object({
+  at: z.iso.datetime(),
+  what: z.string(),
+  from: z.string(),
+  followup: z.number().int(),
+  people: z.number().int(),
+  gone: z.boolean(),
+})
+export type Departure = z.infer<typeof departure>
+
+export const arrival = z.object({
+  at: z.iso.datetime(),
+  contact: z.number().int(),
+  name: z.string(),
+  address: z.string(),
+  cameBy: z.string(),
+  firstTag: z.string().nullable(),
+})
+export type Arrival = z.infer<typeof arrival>
+
+export const needsAHand = z.object({
+  what: z.string(),
+  doing: z.string(),
+  to: z.string(),
+})
+export type NeedsAHand = z.infer<typeof needsAHand>
+
+export const todayView = z.object({
+  now: z.iso.datetime(),
+  zone: z.string(),
+  departures: z.array(departure),
+  arrivals: z.array(arrival),
+  arrivedToday: z.number().int(),
+  arrived30Days: z.number().int(),
+  needsAHand: z.array(needsAHand),
+})
+export type TodayView = z.infer<typeof todayView>

@@ -1,0 +1,44 @@
+import { z } from 'zod'
+
+export const signInRequest = z.object({
+  address: z.string().trim().min(1, 'Type the email address you sign in with').max(254),
+  password: z.string().min(1, 'Type your password').max(200),
+})
+export type SignInRequest = z.infer<typeof signInRequest>
+
+export const businessView = z.object({
+  name: z.string(),
+  zone: z.string(),
+  currency: z.string(),
+  senderName: z.string(),
+  senderAddress: z.string(),
+})
+export type BusinessView = z.infer<typeof businessView>
+
+/** Who is signed in, where, and the token that every change must carry. */
+export const me = z.object({
+  account: z.object({ name: z.string(), address: z.string() }),
+  business: businessView,
+  csrfToken: z.string(),
+})
+export type Me = z.infer<typeof me>
+
+/** The state of the parts that do the work. */
+export const health = z.object({
+  status: z.enum(['ok', 'impaired']),
+  database: z.enum(['ok', 'down']),
+  worker: z.enum(['ok', 'none']),
+})
+export type Health = z.infer<typeof health>
+
+/** The bar along the bottom. Instants are ISO 8601 in UTC. */
+export const clockStrip = z.object({
+  now: z.iso.datetime(),
+  zone: z.string(),
+  nextDeparture: z
+    .object({ at: z.iso.datetime(), people: z.number().int(), what: z.string() })
+    .nullable(),
+  sender: z.object({ state: z.enum(['clear', 'waiting', 'stopped']), waiting: z.number().int() }),
+  workers: z.number().int(),
+})
+export type ClockStrip = z.infer<typeof clockStrip>

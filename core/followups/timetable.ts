@@ -1,0 +1,131 @@
+import { DateTime } from 'luxon'
+import type { Instant } from '../audience/activity.ts'
+import { armsOf, type Program, type Step } from './program.ts'
+import { nominalLength } from './waiting.ts'
+
+/** A moment that something happens at: milliseconds after the start, at the earliest. */
+export interface Column {
+  at: number
+  label: string
+}
+
+/** One branch. `opensAt` and `joinsAt` are columns; `joinsAt` is null when the lane ends by itself. */
+export interface Lane {
+  id: string
+  parent: string | null
+  label: string
+  opensAt: number
+  joinsAt: number | null
+}
+
+/** A token: a step at its moment, on its lane. Steps of one cell happen in the order they are listed. */
+export interface Cell {
+  step: string
+  column: number
+  lane: number
+}
+
+/** Waiting: the thin track from one moment to the next. */
+export interface Stretch {
+  step: string
+  lane: number
+  from: number
+  to: number
+}
+
+export interface Timetable {
+  columns: Column[]
+  lanes: Lane[]
+  cells: Cell[]
+  stretches: Stretch[]
+}
+
+const minute = 60_000
+const hour = 60 * minute
+const day = 24 * hour
+
+/** "at once", "+15 min", "+3 h", "day 2", "day 2, +30 min": time since the start. */
+export function tellElapsed(elapsed: number): string {
+  if (elapsed === 0) return 'at once'
+  const days = Math.floor(elapsed / day)
+  const rest = elapsed % day
+  const within =
+    rest === 0 ? '' : rest % hour === 0 ? `+${rest / hour} h` : rest < hour ? `+${rest / minute} min` : hoursAndMinutes(rest)
+  return [days > 0 ? `day ${days}` : '', within].filter(Boolean).join(', ')
+}
+
+function hoursAndMinutes(span: number): string {
+  return `+${Math.floor(span / hour)} h ${(span % hour) / minute} min`
+}
+
+/**
+ * Where every step stands when real elapsed time runs across and branches are lanes below one another.
+ * @param start when given, columns show the dates of somebody who starts then
+ */
+export function layTimetable(program: Program, start?: Instant): Timetable {
+  type Timed<T> = Omit<T, 'column' | 'from' | 'to' | 'opensAt' | 'joinsAt'>
+  const lanes: (Timed<Lane> & { opens: number; joins: number | null })[] = []
+  const cells: (Timed<Cell> & { at: number })[] = []
+  const stretches: (Timed<Stretch> & { begins: number; ends: number })[] = []
+  const moments = new Set<number>([0])
+
+  /** Lays steps along a lane from `begins`; the moment the lane is done, or null when nobody gets there. */
+  const lay = (steps: readonly Step[], lane: number, begins: number): number | null => {
+    let now: number | null = begins
+    for (const step of steps) {
+      if (now === null) return null
+      if (step.kind === 'waitFor') {
+        const ends: number = now + nominalLength(step)
+        stretches.push({ step: step.id, lane, begins: now, ends })
+        moments.add(ends)
+        now = ends
+        continue
+      }
+      cells.push({ step: step.id, at: now, lane })
+      if (step.kind === 'end') return null
+      if (step.kind === 'branch') now = layArms(step, lane, now)
+    }
+    return now
+  }
+
+  const layArms = (branch: Step, parent: number, opens: number): number | null => {
+    const ends = armsOf(branch).map((arm, i) => {
+      const lane = lanes.length
+      const id = `${branch.id}/${i}`
+      lanes.push({ id, parent: lanes[parent]?.id ?? null, label: arm.label, opens, joins: null })
+      const joins = lay(arm.steps, lane, opens)
+      lanes[lane] = { id, parent: lanes[parent]?.id ?? null, label: arm.label, opens, joins }
+      return joins
+    })
+    const reached = ends.filter((end) => end !== null)
+    return reached.length > 0 ? Math.min(...reached) : null
+  }
+
+  lanes.push({ id: 'main', parent: null, label: 'Everybody', opens: 0, joins: null })
+  lay(program.steps, 0, 0)
+
+  const order = [...moments].sort((a, b) => a - b)
+  const column = (at: number): number => order.indexOf(at)
+  return {
+    columns: order.map((at) => ({ at, label: label(at, program.zone, start) })),
+    lanes: lanes.map(({ opens, joins, ...lane }) => ({
+      ...lane,
+      opensAt: column(opens),
+      joinsAt: joins === null ? null : column(joins),
+    })),
+    cells: cells.map(({ at, ...cell }) => ({ ...cell, column: column(at) })),
+    stretches: stretches.map(({ begins, ends, ...stretch }) => ({
+      ...stretch,
+      from: column(begins),
+      to: column(ends),
+    })),
+  }
+}
+
+function label(elapsed: number, zone: string, start: Instant | undefined): string {
+  if (start === undefined) return tellElapsed(elapsed)
+  const local = DateTime.fromMillis(start, { zone }).setLocale('en-GB')
+  // Days by the calendar, the rest by the clock: what the engine does with whole days.
+  const at = local.plus({ days: Math.floor(elapsed / day) }).plus({ milliseconds: elapsed % day })
+  return at.toFormat('ccc d LLL, HH:mm')
+}

@@ -1,0 +1,30 @@
+import express, { Router } from 'express'
+import { audienceRoutes } from './audience/routes.ts'
+import { emailRoutes } from './email/routes.ts'
+import { followupRoutes } from './followups/routes.ts'
+import type { Live } from './live.ts'
+import type { Platform } from './platform.ts'
+import { answerProblems, noSuchPlace } from './problems.ts'
+import { todayRoutes } from './today/routes.ts'
+import { gate } from './workspace/gate.ts'
+import { doorRoutes } from './workspace/routes.ts'
+
+/** The API of the marketer's application. Everything behind the gate needs a sign-in. */
+export function apiRoutes(platform: Platform, live: Live): Router {
+  const routes = Router()
+  routes.use((_request, response, next) => {
+    response.set('cache-control', 'no-store')
+    next()
+  })
+  routes.use(express.json({ limit: '100kb' }))
+  routes.use('/door', doorRoutes(platform))
+  routes.use(gate(platform))
+  routes.get('/live', (request, response) => live.stream(request, response))
+  routes.use(todayRoutes(platform))
+  routes.use(audienceRoutes(platform))
+  routes.use(followupRoutes(platform))
+  routes.use(emailRoutes(platform))
+  routes.use(noSuchPlace)
+  routes.use(answerProblems(platform.log))
+  return routes
+}

@@ -1,0 +1,93 @@
+import type { JournalLine } from '../../contract/audience.ts'
+import type { ActivityDetails, ActivityKind } from '../../core/audience/activity.ts'
+import { tellActivity } from '../../core/audience/evaluate.ts'
+import type { Names } from '../../core/audience/names.ts'
+import type { Queries } from '../database/connect.ts'
+
+/** Lines that the person view shows at once. */
+const shown = 300
+
+type Sort = JournalLine['sort']
+
+const sorts: Record<ActivityKind, Sort> = {
+  contactAdded: 'people',
+  contactChanged: 'people',
+  consentGiven: 'people',
+  formSent: 'did',
+  tagAdded: 'people',
+  tagRemoved: 'people',
+  emailSent: 'mail',
+  emailHeld: 'mail',
+  emailFailed: 'mail',
+  emailClicked: 'did',
+  fileDownloaded: 'did',
+  unsubscribed: 'did',
+  followupStarted: 'followup',
+  followupEnded: 'followup',
+  clockMoved: 'people',
+}
+
+const outcomes: Record<string, string> = {
+  sent: 'decided to send',
+  skipped: 'did not send',
+  waits: 'waits',
+  took: 'took the lane',
+  tagged: 'tagged',
+  left: 'left',
+}
+
+function reasonOf(details: ActivityDetails): string {
+  const known = details as { reason?: string; by?: string; source?: string | Record<string, string> }
+  if (known.reason) return known.reason
+  if (typeof known.source === 'string') return `source: ${known.source}`
+  if (known.source) return Object.entries(known.source).map(([name, value]) => `${name} ${value}`).join(', ')
+  return known.by ? `by ${known.by}` : ''
+}
+
+function followupTitle(kind: ActivityKind, name: string | null): string {
+  return `${kind === 'followupStarted' ? 'came into' : 'left'} the follow-up “${name ?? 'deleted'}”`
+}
+
+/** What one person did, and what was decided about them and why; newest first. */
+export async function journalOf(q: Queries, contact: number, names: Names): Promise<JournalLine[]> {
+  const [activities, decisions] = await Promise.all([
+    q.rows<{ id: number; kind: ActivityKind; details: ActivityDetails; at: Date; followup: string | null }>(
+      `select activity.id, kind, details, at, followup.name followup
+       from activity left join followup on followup.id = (details->>'followup')::bigint
+       where contact_id = $1 order by at desc, activity.id desc limit ${shown}`,
+      [contact],
+    ),
+    q.rows<{ id: number; outcome: string; reason: string; at: Date; followup: string }>(
+      `select decision.id, outcome, reason, at, followup.name followup
+       from decision join enrolment on enrolment.id = enrolment_id join followup on followup.id = followup_id
+       where decision.contact_id = $1 order by at desc, decision.id desc limit ${shown}`,
+      [contact],
+    ),
+  ])
+  const lines = [
+    ...activities.map((row) => ({
+      at: row.at,
+      line: {
+        id: `a${row.id}`,
+        at: row.at.toISOString(),
+        sort: sorts[row.kind],
+        title: row.kind.startsWith('followup')
+          ? followupTitle(row.kind, row.followup)
+          : tellActivity(row.kind, row.details, names),
+        reason: reasonOf(row.details),
+      },
+    })),
+    ...decisions.map((row) => ({
+      at: row.at,
+      line: {
+        id: `d${row.id}`,
+        at: row.at.toISOString(),
+        sort: 'followup' as const,
+        title: `${row.followup}: ${outcomes[row.outcome] ?? row.outcome}`,
+        reason: row.reason,
+      },
+    })),
+  ]
+  // Sorting is stable: what happened in the same instant stays in the order of its own table.
+  return lines.sort((a, b) => b.at.getTime() - a.at.getTime()).slice(0, shown).map(({ line }) => line)
+}

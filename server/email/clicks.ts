@@ -1,0 +1,40 @@
+import type { Target } from '../../core/email/letter.ts'
+import { recordActivities } from '../audience/activities.ts'
+import { personNow } from '../audience/contacts.ts'
+import { downloadUrl } from '../capture/service.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { notFound } from '../problems.ts'
+
+/** The address that a link's target has for one person. */
+function addressOf(platform: Platform, target: Target, contact: number): string {
+  if ('url' in target) return target.url
+  if ('path' in target) return `${platform.settings.publicUrl}${target.path}`
+  return downloadUrl(platform, target.file, contact)
+}
+
+/**
+ * Writes down that somebody clicked a link of an email.
+ * @returns where it leads: always an address stored with the email, never one of the request
+ * @throws Problem 404 when the token was not made here
+ */
+export async function followLink(platform: Platform, token: string): Promise<string> {
+  const [message, link] = (platform.signer.open('click', token) ?? []).map(Number)
+  if (!message || !link) throw notFound('This link')
+  return platform.database.inTransaction(async (tx) => {
+    const found = await tx.row<{ contact: number; clockAhead: number; email: number; target: Target }>(
+      `select contact.id contact, contact.clock_ahead "clockAhead", message.email_id email, email_link.target
+       from message join contact on contact.id = message.contact_id
+       join email_link on email_link.id = $2 and email_link.email_id = message.email_id
+       where message.id = $1`,
+      [message, link],
+    )
+    if (!found) throw notFound('This link')
+    const at = personNow(platform.clock, found)
+    await recordActivities(tx, [
+      { contact: found.contact, kind: 'emailClicked', at, details: { email: found.email, message, link } },
+    ])
+    await announce(tx, 'audience')
+    return addressOf(platform, found.target, found.contact)
+  })
+}

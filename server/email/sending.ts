@@ -1,0 +1,101 @@
+import type { Instant } from '../../core/audience/activity.ts'
+import { mayReceive, type MarketingState, type Purpose } from '../../core/audience/permission.ts'
+import { recordActivities, type NewActivity } from '../audience/activities.ts'
+import { personNow, setMarketingState } from '../audience/contacts.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { compose, type Outgoing } from './compose.ts'
+import { readRefusal, type Transports } from './transport.ts'
+
+type Queued = Outgoing & {
+  purpose: Purpose
+  contact: Outgoing['contact'] & { marketingState: MarketingState; clockAhead: number }
+}
+
+/** The message when it still waits to be sent. */
+function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
+  return q.row<Queued>(
+    `select message.id, message.purpose,
+       json_build_object('id', email.id, 'letter', email.letter, 'htmlTemplate', email.html_template,
+         'textTemplate', email.text_template,
+         'links', coalesce((select json_agg(id order by position) from email_link where email_id = email.id), '[]'))
+         email,
+       json_build_object('id', contact.id, 'address', contact.address, 'firstName', contact.first_name,
+         'lastName', contact.last_name, 'rehearsal', contact.rehearsal,
+         'marketingState', contact.marketing_state, 'clockAhead', contact.clock_ahead) contact,
+       (select json_build_object('name', name, 'postalAddress', postal_address, 'senderName', sender_name,
+         'senderAddress', sender_address) from business) business
+     from message join email on email.id = email_id join contact on contact.id = contact_id
+     where message.id = $1 and message.state = 'queued'`,
+    [id],
+  )
+}
+
+type Ending = { state: 'sent' } | { state: 'held' | 'failed'; reason: string; badAddress?: boolean }
+
+async function close(platform: Platform, out: Queued, ending: Ending, at: Instant): Promise<void> {
+  const ids = { email: out.email.id, message: out.id }
+  const contact = out.contact.id
+  const activity: NewActivity =
+    ending.state === 'sent'
+      ? { contact, kind: 'emailSent', at, details: ids }
+      : {
+          contact,
+          kind: ending.state === 'held' ? 'emailHeld' : 'emailFailed',
+          at,
+          details: { ...ids, reason: ending.reason },
+        }
+  await platform.database.inTransaction(async (tx) => {
+    const closed = await tx.row(
+      `update message set state = $2, sent_at = $3, problem = $4, attempts = attempts + 1
+       where id = $1 and state = 'queued' returning id`,
+      [
+        out.id,
+        ending.state,
+        ending.state === 'sent' ? new Date(platform.clock.now()) : null,
+        ending.state === 'sent' ? null : ending.reason,
+      ],
+    )
+    if (!closed) return
+    if (ending.state === 'failed' && ending.badAddress) await setMarketingState(tx, contact, 'bounced', at)
+    await recordActivities(tx, [activity])
+    await announce(tx, 'email', 'audience')
+  })
+}
+
+/**
+ * Sends one message: the work of the job `sendMessage`. Looks again whether it may go, since a person can
+ * unsubscribe between the decision and the sending.
+ * @throws when the mail server cannot take it now; the queue tries again later, each time after a longer pause
+ */
+export async function sendMessage(platform: Platform, transports: Transports, id: number): Promise<void> {
+  const out = await queuedMessage(platform.database, id)
+  if (!out) return
+  const at = personNow(platform.clock, out.contact)
+  const permission = mayReceive(out.purpose, out.contact.marketingState)
+  if (!permission.allowed) return close(platform, out, { state: 'held', reason: permission.reason }, at)
+
+  let mail
+  try {
+    mail = compose(platform, out, at)
+  } catch (error) {
+    const reason = `The email cannot be put together: ${error instanceof Error ? error.message : String(error)}`
+    return close(platform, out, { state: 'failed', reason: reason.slice(0, 300) }, at)
+  }
+  try {
+    await transports.send(mail, out.contact.rehearsal)
+  } catch (error) {
+    const refusal = readRefusal(error)
+    if (refusal.permanent) {
+      const { words: reason, badAddress } = refusal
+      return close(platform, out, { state: 'failed', reason, badAddress }, at)
+    }
+    await platform.database.inTransaction(async (tx) => {
+      await tx.rows('update message set attempts = attempts + 1, problem = $2 where id = $1', [id, refusal.words])
+      await announce(tx, 'email')
+    })
+    throw error
+  }
+  await close(platform, out, { state: 'sent' }, at)
+}

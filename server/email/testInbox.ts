@@ -1,0 +1,29 @@
+import { z } from 'zod'
+import { inboxMessage, inboxRows, type InboxMessage, type InboxRow } from '../../contract/email.ts'
+import { Problem } from '../problems.ts'
+import type { Settings } from '../settings.ts'
+
+async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Promise<T> {
+  const answer = await fetch(`http://127.0.0.1:${settings.standinsPort}${path}`, {
+    signal: AbortSignal.timeout(5_000),
+  }).catch(() => null)
+  if (answer?.status === 404)
+    throw new Problem(404, 'This message is gone', 'The test inbox keeps the latest messages. Open another one.')
+  if (!answer?.ok)
+    throw new Problem(
+      503,
+      'The test inbox does not answer',
+      'Mail waits in the queue and nothing is lost. Start the stand-ins (nurtel standins) and look again.',
+    )
+  return shape.parse(await answer.json())
+}
+
+/** The newest messages that the stand-in mail server took, without their bodies. @throws Problem 503 */
+export function listInbox(settings: Settings, search: string): Promise<InboxRow[]> {
+  return ask(settings, `/rows?${new URLSearchParams({ search }).toString()}`, inboxRows)
+}
+
+/** One message of the test inbox. @throws Problem 404, 503 */
+export function readInbox(settings: Settings, id: number): Promise<InboxMessage> {
+  return ask(settings, `/messages/${id}`, inboxMessage)
+}

@@ -1,0 +1,65 @@
+import { DateTime } from 'luxon'
+import type { JumpResult } from '../../contract/followups.ts'
+import { recordActivities } from '../audience/activities.ts'
+import { contactById, personNow } from '../audience/contacts.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { Problem } from '../problems.ts'
+import { advanceDue } from './service.ts'
+
+/**
+ * Makes a person a rehearsal person or an ordinary one again. Somebody whose clock has run ahead stays in
+ * rehearsal: their history lies in a time that has not come.
+ * @throws Problem 404, 409
+ */
+export async function setRehearsal(platform: Platform, contactId: number, on: boolean): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const contact = await contactById(tx, contactId, true)
+    if (!on && contact.clockAhead > 0)
+      throw new Problem(
+        409,
+        'This person stays in rehearsal',
+        'Their clock has already jumped ahead. Use another address for the real person.',
+      )
+    await tx.rows('update contact set rehearsal = $2 where id = $1', [contactId, on])
+    await announce(tx, 'audience', 'followups')
+  })
+}
+
+/**
+ * Moves a rehearsal person's clock to the next moment at which something is due for them, and lets the
+ * engine run. Their own emails that still wait to be sent are not overtaken.
+ * @throws Problem 404, 409 when the person is not in rehearsal or nothing is due
+ */
+export async function jumpToNext(platform: Platform, contactId: number): Promise<JumpResult> {
+  await platform.database.inTransaction(async (tx) => {
+    const contact = await contactById(tx, contactId, true)
+    if (!contact.rehearsal)
+      throw new Problem(
+        409,
+        'This person is not in rehearsal',
+        'Only rehearsal people have a clock of their own. Mark the person as rehearsal first.',
+      )
+    const next = await tx.row<{ due: Date | null }>(
+      'select min(due_at) due from enrolment where contact_id = $1 and ended_at is null',
+      [contactId],
+    )
+    if (!next?.due)
+      throw new Problem(409, 'Nothing is due', 'This person waits for nothing: there is no moment to jump to.')
+    const ahead = Math.max(contact.clockAhead, next.due.getTime() - platform.clock.now())
+    await tx.rows('update contact set clock_ahead = $2 where id = $1', [contactId, ahead])
+    await tx.rows(
+      `update enrolment set wakes_at = due_at - make_interval(secs => $2::float8 / 1000)
+       where contact_id = $1 and ended_at is null and due_at is not null`,
+      [contactId, ahead],
+    )
+    const to = DateTime.fromMillis(platform.clock.now() + ahead, { zone: 'utc' }).toISO() ?? ''
+    await recordActivities(tx, [
+      { contact: contactId, kind: 'clockMoved', at: platform.clock.now() + ahead, details: { to } },
+    ])
+    await announce(tx, 'audience', 'followups')
+  })
+  const moved = await advanceDue(platform, contactId)
+  const now = personNow(platform.clock, await contactById(platform.database, contactId))
+  return { now: new Date(now).toISOString(), moved }
+}

@@ -1,0 +1,53 @@
+import { nameOf, type Names } from '../../core/audience/names.ts'
+import { tellActivity } from '../../core/audience/evaluate.ts'
+import type { Condition } from '../../core/audience/condition.ts'
+import { armsOf, type StartsWhen, type Step } from '../../core/followups/program.ts'
+import { tellWait } from '../../core/followups/waiting.ts'
+
+/** A condition as one reads it aloud. */
+export function tellCondition(tree: Condition, names: Names): string {
+  switch (tree.kind) {
+    case 'did':
+      return `${tellActivity(tree.activity, tree.details, names)}${tree.atLeast > 1 ? ` at least ${tree.atLeast} times` : ''}`
+    case 'hasTag':
+      return `has the tag ${nameOf(names, 'tags', tree.tag)}`
+    case 'not':
+      return `not: ${tellCondition(tree.of, names)}`
+    case 'all':
+    case 'any':
+      return tree.of.map((part) => tellCondition(part, names)).join(tree.kind === 'all' ? ' and ' : ' or ')
+  }
+}
+
+export function tellStart(rule: StartsWhen, names: Names): string {
+  if (rule.kind === 'tagAdded') return `the tag ${nameOf(names, 'tags', rule.tag)} is added`
+  return rule.page === undefined ? 'any form is sent' : `the form of ${nameOf(names, 'pages', rule.page)} is sent`
+}
+
+/** A step in a few words, and in one sentence. */
+export function tellStep(step: Step, names: Names): { title: string; detail: string } {
+  switch (step.kind) {
+    case 'send': {
+      const email = nameOf(names, 'emails', step.email)
+      const only = step.onlyIf ? ` Only if ${tellCondition(step.onlyIf, names)}.` : ''
+      return { title: email, detail: `Sends the email ${email}.${only}` }
+    }
+    case 'waitFor':
+      return { title: `wait ${tellWait(step)}`, detail: `Waits ${tellWait(step)} from the previous step.` }
+    case 'branch':
+      return {
+        title: 'branch',
+        detail: [
+          ...step.arms.map((arm) => `${arm.label}: if ${tellCondition(arm.when, names)}.`),
+          `${armsOf(step).at(-1)?.label}: everybody else.`,
+        ].join(' '),
+      }
+    case 'addTag':
+      return {
+        title: `tag ${nameOf(names, 'tags', step.tag)}`,
+        detail: `Adds the tag ${nameOf(names, 'tags', step.tag)}.`,
+      }
+    case 'end':
+      return { title: 'end', detail: 'Leaves the follow-up here.' }
+  }
+}

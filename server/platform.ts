@@ -1,0 +1,14 @@
+import type { Logger } from 'pino'
+import type { Clock } from './clock.ts'
+import type { Database } from './database/connect.ts'
+import type { Settings } from './settings.ts'
+import type { Signer } from './signing.ts'
+
+/** What every service stands on, handed in once at the start. */
+export interface Platform {
+  database: Database
+  clock: Clock
+  signer: Signer
+  settings: Settings
+  log: Logger
+}

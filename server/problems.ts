@@ -1,0 +1,77 @@
+import type { ErrorRequestHandler, RequestHandler } from 'express'
+import { ConnectionError, DatabaseError } from 'sequelize'
+import { z } from 'zod'
+import type { Logger } from 'pino'
+import type { ProblemDetails } from '../contract/problems.ts'
+
+/** An error that the caller can do something about; told as RFC 9457 problem details. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    /** What was kept and what to do. */
+    readonly detail: string,
+    readonly fields?: Record<string, string>,
+  ) {
+    super(title)
+  }
+}
+
+export const notFound = (what: string): Problem =>
+  new Problem(404, `${what} was not found`, 'It may have been removed. Go back to the list and look again.')
+
+/** Did the database go away, before or in the middle? SQLSTATE classes 08 and 57P: connection lost, shutting down. */
+function databaseIsGone(error: unknown): boolean {
+  if (error instanceof ConnectionError) return true
+  if (!(error instanceof DatabaseError)) return false
+  const { code, message } = error.original as Error & { code?: string }
+  return /^(08|57P)/.test(code ?? '') || /^Connection terminated/.test(message)
+}
+
+/** The problem that an error stands for. What we did not foresee tells the caller nothing of our inside. */
+export function problemOf(error: unknown): Problem {
+  if (error instanceof Problem) return error
+  if (databaseIsGone(error))
+    return new Problem(
+      503,
+      'The database does not answer',
+      'Nothing was lost or half done. Try again in a minute.',
+    )
+  if (error instanceof z.ZodError) {
+    const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.'), issue.message]))
+    return new Problem(422, 'Some of this cannot be used', 'Correct what is marked and send it again.', fields)
+  }
+  const status = (error as { status?: unknown } | null)?.status
+  if (status === 413)
+    return new Problem(413, 'This is too large', 'Nothing was stored. Send less than 100 kB at a time.')
+  if (typeof status === 'number' && status >= 400 && status < 500)
+    return new Problem(status, 'This request cannot be read', 'Reload the page and try again.')
+  return new Problem(500, 'Something went wrong here', 'Nothing was half done. Try again; if it stays, ask for help.')
+}
+
+/** Writes unforeseen errors to the log, with what was asked but not what was in it. */
+export function logUnforeseen(log: Logger, error: unknown, problem: Problem, url: string): void {
+  if (problem.status >= 500) log.error({ err: error, url }, problem.title)
+}
+
+/** The last middleware of the interface's API. */
+export function answerProblems(log: Logger): ErrorRequestHandler {
+  return (error: unknown, request, response, next) => {
+    const problem = problemOf(error)
+    logUnforeseen(log, error, problem, request.path)
+    if (response.headersSent) {
+      next(error)
+      return
+    }
+    const body: ProblemDetails = {
+      title: problem.title,
+      status: problem.status,
+      detail: problem.detail,
+      ...(problem.fields && { fields: problem.fields }),
+    }
+    response.status(problem.status).type('application/problem+json').send(JSON.stringify(body))
+  }
+}
+
+/** Answers what no route took. */
+export const noSuchPlace: RequestHandler = (_request, _response, next) => next(notFound('This address'))

@@ -1,0 +1,116 @@
+import { DateTime } from 'luxon'
+import type { Arrival, NeedsAHand, TodayView } from '../../contract/today.ts'
+import type { ClockStrip } from '../../contract/workspace.ts'
+import { recentDepartures, upcomingDepartures } from '../followups/departures.ts'
+import type { Platform } from '../platform.ts'
+import { theBusiness } from '../workspace/business.ts'
+import { countWorkers } from '../workspace/health.ts'
+
+const arrivalsShown = 25
+
+async function arrivals(platform: Platform): Promise<Arrival[]> {
+  const rows = await platform.database.rows<Omit<Arrival, 'at'> & { at: Date }>(
+    `select c.created_at at, c.id contact, trim(first_name || ' ' || last_name) name, address,
+       coalesce((select 'form of ' || page.name from activity left join page on page.id = (details->>'page')::bigint
+         where contact_id = c.id and kind = 'formSent' order by at limit 1), 'added by hand') "cameBy",
+       (select tag.name from contact_tag join tag on tag.id = tag_id
+         where contact_id = c.id order by added_at, tag.id limit 1) "firstTag"
+     from (select * from contact where not rehearsal order by created_at desc, id desc limit ${arrivalsShown}) c
+     order by c.created_at desc, c.id desc`,
+  )
+  return rows.map((row) => ({ ...row, at: row.at.toISOString() }))
+}
+
+interface Mail {
+  waiting: number
+  stuck: number
+  failed: number
+  problem: string | null
+}
+
+/** `stuck`: tried at least once and not taken. `failed`: given up within the last day. */
+async function mailState(platform: Platform): Promise<Mail> {
+  const state = await platform.database.row<Mail>(
+    `select count(*) filter (where state = 'queued') waiting,
+       count(*) filter (where state = 'queued' and attempts > 0) stuck,
+       count(*) filter (where state = 'failed' and queued_at > $1) failed,
+       max(problem) filter (where state = 'queued') problem
+     from message where state = 'queued' or (state = 'failed' and queued_at > $1)`,
+    [new Date(platform.clock.now() - 24 * 3_600_000)],
+  )
+  return state ?? { waiting: 0, stuck: 0, failed: 0, problem: null }
+}
+
+const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
+
+function handsNeeded(mail: Mail, workers: number): NeedsAHand[] {
+  const list: NeedsAHand[] = []
+  if (workers === 0)
+    list.push({
+      what: 'No worker is running, so nothing departs',
+      doing: 'Everything waits in the queue and nothing is lost. Start one with: nurtel work',
+      to: '/outbox',
+    })
+  if (mail.stuck > 0)
+    list.push({
+      what: `${counted(mail.stuck, 'email waits', 'emails wait')}: ${mail.problem ?? 'not taken'}`,
+      doing: 'Each is tried again by itself after a longer and longer pause. Look whether the mail server runs.',
+      to: '/outbox?show=queue',
+    })
+  if (mail.failed > 0)
+    list.push({
+      what: `${counted(mail.failed, 'email was', 'emails were')} refused for good since yesterday`,
+      doing: 'Look at the reasons: a wrong address, or a mail server that does not want this mail.',
+      to: '/outbox?show=problems',
+    })
+  return list
+}
+
+/** The first screen: what comes in, what goes out next, what is wrong. */
+export async function viewToday(platform: Platform): Promise<TodayView> {
+  const business = await theBusiness(platform.database)
+  const now = platform.clock.now()
+  const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
+  const [gone, coming, came, mail, workers, counts] = await Promise.all([
+    recentDepartures(platform),
+    upcomingDepartures(platform),
+    arrivals(platform),
+    mailState(platform),
+    countWorkers(platform),
+    platform.database.row<{ today: number; month: number }>(
+      `select count(*) filter (where created_at >= $1) today, count(*) "month"
+       from contact where not rehearsal and created_at >= $2`,
+      [midnight.toJSDate(), midnight.minus({ days: 29 }).toJSDate()],
+    ),
+  ])
+  return {
+    now: new Date(now).toISOString(),
+    zone: business.zone,
+    departures: [...gone, ...coming],
+    arrivals: came,
+    arrivedToday: counts?.today ?? 0,
+    arrived30Days: counts?.month ?? 0,
+    needsAHand: handsNeeded(mail, workers),
+  }
+}
+
+/** The bar along the bottom of every screen. */
+export async function viewClockStrip(platform: Platform): Promise<ClockStrip> {
+  const business = await theBusiness(platform.database)
+  const [coming, mail, workers] = await Promise.all([
+    upcomingDepartures(platform, 1),
+    mailState(platform),
+    countWorkers(platform),
+  ])
+  const next = coming[0]
+  return {
+    now: new Date(platform.clock.now()).toISOString(),
+    zone: business.zone,
+    nextDeparture: next ? { at: next.at, people: next.people, what: next.what } : null,
+    sender: {
+      state: mail.stuck > 0 ? 'stopped' : mail.waiting > 0 ? 'waiting' : 'clear',
+      waiting: mail.waiting,
+    },
+    workers,
+  }
+}

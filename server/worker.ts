@@ -1,0 +1,110 @@
+import { EventEmitter } from 'node:events'
+import { hostname } from 'node:os'
+import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
+import type { Transports } from './email/transport.ts'
+import { sendMessage } from './email/sending.ts'
+import { ensureActivityMonths } from './database/migrate.ts'
+import { advanceDue, startFollowups } from './followups/service.ts'
+import { jobPayloads, type JobName } from './jobs.ts'
+import type { Platform } from './platform.ts'
+import { randomToken } from './signing.ts'
+import { workerIsDeadAfter } from './workspace/health.ts'
+
+/** How often somebody looks whether enrolments are due: one index probe a worker, however many people wait. */
+const lookEvery = 1_000
+const heartbeatEvery = 5_000
+
+export interface Worker {
+  stop(): Promise<void>
+}
+
+/** The jobs by name. A payload that does not fit its shape fails the job before anything happens. */
+function tasks(platform: Platform, transports: Transports): TaskList {
+  const { startFollowups: start, sendMessage: send } = jobPayloads
+  const list: Record<JobName, TaskList[string]> = {
+    startFollowups: (payload) => startFollowups(platform, start.parse(payload)),
+    sendMessage: (payload) => sendMessage(platform, transports, send.parse(payload).message),
+    keepHouse: () => ensureActivityMonths(platform.database, platform.clock.now()),
+  }
+  return list
+}
+
+/** Calls work again and again, never twice at once; a failure is logged and the next turn tries again. */
+function everySoOften(platform: Platform, every: number, work: () => Promise<unknown>): () => Promise<void> {
+  let running: Promise<unknown> = Promise.resolve()
+  let busy = false
+  const timer = setInterval(() => {
+    if (busy) return
+    busy = true
+    running = work()
+      .catch((error: unknown) => platform.log.warn({ err: error }, 'will try again'))
+      .finally(() => {
+        busy = false
+      })
+  }, every)
+  return async () => {
+    clearInterval(timer)
+    await running
+  }
+}
+
+/** The queue speaks through our log; its news of every job is of no use there. */
+function queueLogger(platform: Platform): Logger {
+  return new Logger(() => (level, message, meta) => {
+    if (level === 'error') platform.log.warn({ meta }, message)
+  })
+}
+
+/**
+ * Starts a worker: jobs from the queue, due enrolments, and a heartbeat. Any number of workers share the
+ * work. Jobs that a killed worker held are freed once its heartbeat has stopped; the queue alone would keep
+ * them locked for four hours.
+ */
+export async function startWorker(platform: Platform, transports: Transports): Promise<Worker> {
+  const { database, clock } = platform
+  const id = `${hostname()}-${process.pid}-${randomToken().slice(0, 6)}`
+  const connectionString = platform.settings.databaseUrl
+
+  const utils = await makeWorkerUtils({ connectionString })
+  const holders: string[] = []
+  const events: WorkerEvents = new EventEmitter()
+  events.on('worker:create', ({ worker }) => holders.push(worker.workerId))
+
+  const beat = async (): Promise<void> => {
+    await database.rows(
+      `insert into worker (id, started_at, seen_at, holders) values ($1, now(), now(), $2)
+       on conflict (id) do update set seen_at = now(), holders = $2`,
+      [id, holders],
+    )
+    const dead = await database.rows<{ holders: string[] }>(
+      'delete from worker where seen_at < now() - make_interval(secs => $1) returning holders',
+      [workerIsDeadAfter / 1000],
+    )
+    const held = dead.flatMap((each) => each.holders)
+    if (held.length > 0) await utils.forceUnlockWorkers(held)
+  }
+  await ensureActivityMonths(database, clock.now())
+
+  const runner = await run({
+    connectionString,
+    concurrency: 8,
+    noHandleSignals: true,
+    pollInterval: 1_000,
+    taskList: tasks(platform, transports),
+    crontab: '17 3 * * * keepHouse',
+    events,
+    logger: queueLogger(platform),
+  })
+  await beat()
+  const stopBeating = everySoOften(platform, heartbeatEvery, beat)
+  const stopLooking = everySoOften(platform, lookEvery, () => advanceDue(platform))
+
+  return {
+    async stop() {
+      await Promise.all([stopBeating(), stopLooking()])
+      await runner.stop()
+      await database.rows('delete from worker where id = $1', [id]).catch(() => undefined)
+      await utils.release()
+    },
+  }
+}

@@ -1,0 +1,34 @@
+import { timingSafeEqual } from 'node:crypto'
+import type { Request, RequestHandler, Response } from 'express'
+import type { Platform } from '../platform.ts'
+import { Problem } from '../problems.ts'
+import { whoHas, type SignedIn } from './signIn.ts'
+
+export const signInCookie = 'nurtel_sign_in'
+const csrfHeader = 'x-nurtel-csrf'
+
+/** The value of a cookie of the request. */
+export function cookieOf(request: Request, name: string): string | undefined {
+  const pairs = (request.headers.cookie ?? '').split(';').map((pair) => pair.trim().split('='))
+  return pairs.find(([key]) => key === name)?.[1]
+}
+
+const same = (a: string, b: string): boolean =>
+  a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b))
+
+/** Lets only those through who are signed in; a change must also carry the token of the sign-in (CSRF). */
+export function gate(platform: Platform): RequestHandler {
+  return async (request, response, next) => {
+    const token = cookieOf(request, signInCookie)
+    const who = token ? await whoHas(platform, token) : null
+    if (!who) throw new Problem(401, 'You are not signed in', 'Sign in and do it again; nothing was changed.')
+    const changes = request.method !== 'GET' && request.method !== 'HEAD'
+    if (changes && !same(request.get(csrfHeader) ?? '', who.csrfToken))
+      throw new Problem(403, 'This page is out of date', 'Reload it and do it again; nothing was changed.')
+    response.locals.signedIn = who
+    next()
+  }
+}
+
+/** Who makes this request; behind the gate only. */
+export const signedInOf = (response: Response): SignedIn => response.locals.signedIn as SignedIn

@@ -1,0 +1,55 @@
+import { simpleParser, type ParsedMail } from 'mailparser'
+import type { InboxMessage } from '../contract/email.ts'
+
+/** Messages kept; older ones fall out. */
+const kept = 5_000
+
+/** All mail that the stand-in server took, newest last, in memory. */
+export interface Mailbox {
+  /** Keeps a message as it came over the wire. */
+  take(raw: Buffer, to: readonly string[], receivedAt: Date): Promise<InboxMessage>
+  list(filter: { to?: string; search?: string }): InboxMessage[]
+  get(id: number): InboxMessage | undefined
+}
+
+function headersOf(mail: ParsedMail): Record<string, string> {
+  return Object.fromEntries(
+    mail.headerLines.map(({ key, line }) => [key, line.slice(line.indexOf(':') + 1).replace(/\r?\n\s+/g, ' ').trim()]),
+  )
+}
+
+export function createMailbox(): Mailbox {
+  const messages: InboxMessage[] = []
+  let last = 0
+
+  return {
+    async take(raw, to, receivedAt) {
+      // Links and pictures stay as they are: this is what was sent, not what a mail program makes of it.
+      const mail = await simpleParser(raw, { skipImageLinks: true, skipTextLinks: true, skipHtmlToText: true })
+      const message: InboxMessage = {
+        id: ++last,
+        receivedAt: receivedAt.toISOString(),
+        subject: mail.subject ?? '',
+        from: mail.from?.text ?? '',
+        to: [...to],
+        headers: headersOf(mail),
+        text: mail.text ?? '',
+        html: mail.html || '',
+        raw: raw.toString('utf8'),
+      }
+      messages.push(message)
+      if (messages.length > kept) messages.shift()
+      return message
+    },
+    list({ to, search }) {
+      const wanted = to?.toLowerCase()
+      const typed = search?.toLowerCase() ?? ''
+      return messages.filter(
+        (message) =>
+          (wanted === undefined || message.to.some((address) => address.toLowerCase() === wanted)) &&
+          (typed === '' || `${message.subject} ${message.to.join(' ')}`.toLowerCase().includes(typed)),
+      )
+    },
+    get: (id) => messages.find((message) => message.id === id),
+  }
+}

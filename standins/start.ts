@@ -1,0 +1,50 @@
+import { createServer, type Server } from 'node:http'
+import type { Server as NetServer } from 'node:net'
+import { createInboxServer } from './inboxServer.ts'
+import { createMailbox, type Mailbox } from './mailbox.ts'
+import { createMailServer } from './mailServer.ts'
+
+export interface Standins {
+  mailbox: Mailbox
+  stop(): Promise<void>
+}
+
+/** Binds to loopback only. @throws the error of the system, EADDRINUSE when the port is taken */
+function listening<T extends Server | NetServer>(server: T, port: number): Promise<T> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject)
+    server.listen(port, '127.0.0.1', () => resolve(server))
+  })
+}
+
+/**
+ * Starts the small servers that play the outside world.
+ * @param now the time that messages are marked with
+ */
+export async function startStandins(
+  ports: { smtp: number; http: number },
+  now: () => Date = () => new Date(),
+): Promise<Standins> {
+  const mailbox = createMailbox()
+  const mail = createMailServer(mailbox, now)
+  // A client that breaks off says so here; the message was not taken, and that is all there is to it.
+  mail.on('error', () => undefined)
+  await listening(mail.server as NetServer, ports.smtp)
+  const http = createServer(createInboxServer(mailbox))
+  try {
+    await listening(http, ports.http)
+  } catch (error) {
+    await new Promise<void>((done) => mail.close(done))
+    throw error
+  }
+  return {
+    mailbox,
+    async stop() {
+      http.closeAllConnections()
+      await Promise.all([
+        new Promise<void>((done) => mail.close(() => done())),
+        new Promise<void>((done) => http.close(() => done())),
+      ])
+    },
+  }
+}

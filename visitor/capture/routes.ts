@@ -1,0 +1,99 @@
+import { Router, urlencoded, type Request, type RequestHandler } from 'express'
+import { z } from 'zod'
+import { formSubmission } from '../../contract/capture.ts'
+import { source, type Source } from '../../core/audience/activity.ts'
+import { vcard } from '../../core/capture/vcard.ts'
+import { announceFile } from './fileHeaders.ts'
+import { formToken, isFormToken, livePage, takeFile, takeForm } from '../../server/capture/service.ts'
+import type { Platform } from '../../server/platform.ts'
+import { theBusiness } from '../../server/workspace/business.ts'
+import { sendPage } from '../respond.ts'
+import { capturePage, thanksPage, type FormState } from './capturePage.ts'
+
+/** The form has a handful of short fields; more is no person's. */
+const largestForm = '20kb'
+
+const notices = {
+  late: 'This page was open for a long time. Please press the button once more.',
+  robot: 'A hidden field was filled in, as robots do. If you are a person, please press the button once more.',
+  faulty: 'Almost there: please look at what is marked below.',
+}
+
+/** The fields of a posted body or a query, whatever they hold. */
+const fieldsOf = (values: unknown): Record<string, unknown> =>
+  z.record(z.string(), z.unknown()).catch({}).parse(values)
+
+/** The UTM values of a request, those left out that are no usable text. */
+function sourceOf(values: unknown): Source {
+  const kept = Object.entries(fieldsOf(values)).filter(([name, value]) => name in source.shape && typeof value === 'string')
+  const read = source.safeParse(Object.fromEntries(kept.filter(([, value]) => value !== '')))
+  return read.success ? read.data : {}
+}
+
+/** What was typed, as far as it is text: shown again when something is wrong with it. */
+function typedIn(body: unknown): Record<string, string> {
+  const raw = fieldsOf(body)
+  const fields = ['firstName', 'address', 'consent'].flatMap((name) => {
+    const value = raw[name]
+    return typeof value === 'string' ? [[name, value.slice(0, 300)]] : []
+  })
+  return { ...Object.fromEntries(fields), ...sourceOf(body) }
+}
+
+const slugOf = (request: Request): string => String(request.params.slug)
+
+/**
+ * Pages, their forms, and the files that people ask for.
+ * @param slowDown limits how often one address may post
+ */
+export function captureRoutes(platform: Platform, slowDown: RequestHandler): Router {
+  const routes = Router()
+
+  routes.get('/p/:slug', async (request, response) => {
+    const page = await livePage(slugOf(request))
+    const state: FormState = { token: formToken(platform, page), values: sourceOf(request.query), faults: {} }
+    sendPage(response, capturePage(page, await theBusiness(platform.database), state))
+  })
+
+  routes.post(
+    '/p/:slug',
+    slowDown,
+    urlencoded({ extended: false, limit: largestForm, parameterLimit: 40 }),
+    async (request, response) => {
+      const page = await livePage(slugOf(request))
+      const body: unknown = request.body
+      const read = formSubmission.safeParse({ ...fieldsOf(body), source: sourceOf(body) })
+      const askAgain = async (notice: string, status: number, faults: Record<string, string> = {}): Promise<void> => {
+        const state = { token: formToken(platform, page), values: typedIn(body), faults, notice }
+        sendPage(response, capturePage(page, await theBusiness(platform.database), state), status)
+      }
+      if (!read.success) {
+        const faults = Object.fromEntries(read.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
+        return askAgain(notices.faulty, 422, faults)
+      }
+      if (read.data.website !== '') return askAgain(notices.robot, 422)
+      if (!isFormToken(platform, page, read.data.token)) return askAgain(notices.late, 409)
+      await takeForm(platform, page, read.data, request.ip ?? null)
+      response.redirect(303, `/p/${page.slug}/thanks`)
+    },
+  )
+
+  routes.get('/p/:slug/thanks', async (request, response) => {
+    const page = await livePage(slugOf(request))
+    sendPage(response, thanksPage(page, await theBusiness(platform.database)))
+  })
+
+  routes.get('/contact-card.vcf', async (_request, response) => {
+    const { name, senderName, senderAddress } = await theBusiness(platform.database)
+    announceFile(response, `${name}.vcf`, 'text/vcard')
+    response.send(vcard({ name: senderName, address: senderAddress, organisation: name }))
+  })
+
+  routes.get('/files/:token', async (request, response) => {
+    const file = await takeFile(platform, String(request.params.token))
+    announceFile(response, file.name, file.mediaType)
+    response.send(file.content)
+  })
+
+  return routes
+}

@@ -1,0 +1,20 @@
+/** Markup that is safe to put into a page. */
+export class Html {
+  constructor(readonly markup: string) {}
+}
+
+type Value = Html | string | number | false | null | undefined | readonly Value[]
+
+const entities: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
+
+function escape(value: Value): string {
+  if (value instanceof Html) return value.markup
+  if (value === false || value === null || value === undefined) return ''
+  if (Array.isArray(value)) return value.map(escape).join('')
+  return String(value).replace(/[&<>"']/g, (character) => entities[character] ?? '')
+}
+
+/** A page's markup. Every value is escaped unless it is `Html` itself; `false` and nothing leave no trace. */
+export function html(parts: TemplateStringsArray, ...values: Value[]): Html {
+  return new Html(parts.map((part, i) => part + (i < values.length ? escape(values[i]) : '')).join(''))
+}
