@@ -85,6 +85,7 @@ open_data_dir() {
     NURTEL_SECRET=$(cat "$DATA/secret")
     export NURTEL_SECRET
   fi
+  export NURTEL_DATA_DIR=$DATA
 }
 
 port_answers() { (exec 3<>"/dev/tcp/127.0.0.1/$1") 2>/dev/null; }
@@ -135,6 +136,11 @@ start_cluster() {
   export DATABASE_URL="postgres://nurtel:$(cat "$DATA/database-password")@127.0.0.1:$port/postgres"
 }
 
+# Removes a cluster that cannot be started any more, so that a fresh one takes its place.
+drop_broken_cluster() {
+  if [ -d "$DATA/cluster" ] && [ ! -s "$DATA/cluster/PG_VERSION" ]; then rm -rf "$DATA/cluster"; fi
+}
+
 stop_cluster() {
   [ "${CLUSTER_STARTED:-no}" = yes ] || return 0
   CLUSTER_STARTED=no
@@ -153,4 +159,26 @@ run_attended() {
   done
   trap - INT TERM HUP
   return $code
+}
+
+# A scratch install for tests, benchmarks and pictures: its own folder, cluster and ports, gone at the end.
+# Set NURTEL_KEEP=yes to keep the folder and see what is in it.
+start_scratch() {
+  local folder ports
+  folder=$(mktemp -d "${TMPDIR:-/tmp}/nurtel-XXXXXX")
+  trap end_scratch EXIT
+  open_data_dir "$folder"
+  ports=$(node bin/free-ports.mjs 4)
+  # shellcheck disable=SC2086
+  set -- $ports
+  export NURTEL_PORT=$1 NURTEL_SMTP_PORT=$2 NURTEL_STANDINS_PORT=$3
+  if [ -z "${DATABASE_URL:-}" ]; then
+    # What is thrown away anyway need not survive a power cut.
+    start_cluster "$4" "${NURTEL_PG_SETTINGS:--c fsync=off -c full_page_writes=off}"
+  fi
+}
+
+end_scratch() {
+  stop_cluster
+  [ "${NURTEL_KEEP:-no}" = yes ] || rm -rf "$DATA"
 }

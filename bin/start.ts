@@ -1,3 +1,4 @@
+import { join } from 'node:path'
 import { pino } from 'pino'
 import { startStandins } from '../standins/start.ts'
 import { fixedClock, systemClock } from '../server/clock.ts'
@@ -63,6 +64,7 @@ export async function work(platform: Platform): Promise<Part> {
 
 /** Plays the outside world. */
 export function standins(platform: Platform): Promise<Part> {
-  const { smtpPort, standinsPort } = platform.settings
-  return startStandins({ smtp: smtpPort, http: standinsPort }, () => new Date(platform.clock.now()))
+  const { smtpPort: smtp, standinsPort: http, dataDir } = platform.settings
+  const inbox = dataDir && join(dataDir, 'test-inbox.jsonl')
+  return startStandins({ smtp, http, inbox }, () => new Date(platform.clock.now()))
 }

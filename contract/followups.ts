@@ -42,7 +42,9 @@ export const timetableView = z.object({
       joinsAt: columnIndex.nullable(),
     }),
   ),
-  cells: z.array(z.object({ step: z.string(), column: columnIndex, lane: z.number().int() })),
+  cells: z.array(
+    z.object({ step: z.string(), column: columnIndex, rank: z.number().int(), lane: z.number().int() }),
+  ),
   stretches: z.array(
     z.object({ step: z.string(), lane: z.number().int(), from: columnIndex, to: columnIndex }),
   ),

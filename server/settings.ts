@@ -8,6 +8,8 @@ const environment = z.object({
   NURTEL_PORT: port(4600),
   NURTEL_SMTP_PORT: port(4625),
   NURTEL_STANDINS_PORT: port(4680),
+  /** Where files of this install lie. */
+  NURTEL_DATA_DIR: z.string().optional(),
   /** The address under which visitors reach this install. */
   NURTEL_URL: z.url({ protocol: /^https?$/ }).optional(),
   /** The real mail server; without it all mail goes to the stand-in's test inbox. */
@@ -25,6 +27,7 @@ export interface Settings {
   port: number
   smtpPort: number
   standinsPort: number
+  dataDir: string | null
   publicUrl: string
   smtpUrl: string | null
   fixedClock: string | null
@@ -46,6 +49,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     port: set.NURTEL_PORT,
     smtpPort: set.NURTEL_SMTP_PORT,
     standinsPort: set.NURTEL_STANDINS_PORT,
+    dataDir: set.NURTEL_DATA_DIR ?? null,
     publicUrl: (set.NURTEL_URL ?? `http://127.0.0.1:${set.NURTEL_PORT}`).replace(/\/$/, ''),
     smtpUrl: set.NURTEL_SMTP_URL ?? null,
     fixedClock: set.NURTEL_CLOCK ?? null,

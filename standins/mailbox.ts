@@ -1,10 +1,11 @@
+import { appendFileSync, existsSync, readFileSync } from 'node:fs'
 import { simpleParser, type ParsedMail } from 'mailparser'
-import type { InboxMessage } from '../contract/email.ts'
+import { inboxMessage, type InboxMessage } from '../contract/email.ts'
 
 /** Messages kept; older ones fall out. */
 const kept = 5_000
 
-/** All mail that the stand-in server took, newest last, in memory. */
+/** All mail that the stand-in server took, newest last. */
 export interface Mailbox {
   /** Keeps a message as it came over the wire. */
   take(raw: Buffer, to: readonly string[], receivedAt: Date): Promise<InboxMessage>
@@ -18,9 +19,25 @@ function headersOf(mail: ParsedMail): Record<string, string> {
   )
 }
 
-export function createMailbox(): Mailbox {
-  const messages: InboxMessage[] = []
-  let last = 0
+/** What an earlier run kept: one JSON object a line. A last line that was cut off by a crash is passed over. */
+function readKept(file: string): InboxMessage[] {
+  if (!existsSync(file)) return []
+  return readFileSync(file, 'utf8')
+    .split('\n')
+    .slice(-kept)
+    .flatMap((line) => {
+      try {
+        return [inboxMessage.parse(JSON.parse(line))]
+      } catch {
+        return []
+      }
+    })
+}
+
+/** @param file where the mail is kept from one run to the next; without one it is gone at the end */
+export function createMailbox(file: string | null): Mailbox {
+  const messages = file ? readKept(file) : []
+  let last = messages.at(-1)?.id ?? 0
 
   return {
     async take(raw, to, receivedAt) {
@@ -38,6 +55,7 @@ export function createMailbox(): Mailbox {
         raw: raw.toString('utf8'),
       }
       messages.push(message)
+      if (file) appendFileSync(file, `${JSON.stringify(message)}\n`)
       if (messages.length > kept) messages.shift()
       return message
     },

@@ -19,20 +19,21 @@ function listening<T extends Server | NetServer>(server: T, port: number): Promi
 
 /**
  * Starts the small servers that play the outside world.
+ * @param inbox the file that mail is kept in
  * @param now the time that messages are marked with
  */
 export async function startStandins(
-  ports: { smtp: number; http: number },
-  now: () => Date = () => new Date(),
+  { smtp, http: httpPort, inbox = null }: { smtp: number; http: number; inbox?: string | null },
+  now: () => Date,
 ): Promise<Standins> {
-  const mailbox = createMailbox()
+  const mailbox = createMailbox(inbox)
   const mail = createMailServer(mailbox, now)
   // A client that breaks off says so here; the message was not taken, and that is all there is to it.
   mail.on('error', () => undefined)
-  await listening(mail.server as NetServer, ports.smtp)
+  await listening(mail.server as NetServer, smtp)
   const http = createServer(createInboxServer(mailbox))
   try {
-    await listening(http, ports.http)
+    await listening(http, httpPort)
   } catch (error) {
     await new Promise<void>((done) => mail.close(done))
     throw error

@@ -82,7 +82,7 @@ export function advance(
       case 'waitFor':
         if (dueAt === null) {
           dueAt = waitEnds(step, now, program.zone)
-          note(step.id, 'waits', `waits ${tellWait(step)}, until ${tellTime(dueAt, program.zone)}`)
+          note(step.id, 'waits', `${tellWait(step)}, until ${tellTime(dueAt, program.zone)}`)
         }
         if (dueAt > now) return { enrolment: { ...enrolment, step: step.id, dueAt }, effects, decisions }
         dueAt = null

@@ -18,10 +18,11 @@ export interface Lane {
   joinsAt: number | null
 }
 
-/** A token: a step at its moment, on its lane. Steps of one cell happen in the order they are listed. */
+/** A token: a step at its moment, on its lane. `rank` orders what happens at the same moment, across lanes. */
 export interface Cell {
   step: string
   column: number
+  rank: number
   lane: number
 }
 
@@ -64,45 +65,49 @@ function hoursAndMinutes(span: number): string {
  */
 export function layTimetable(program: Program, start?: Instant): Timetable {
   type Timed<T> = Omit<T, 'column' | 'from' | 'to' | 'opensAt' | 'joinsAt'>
+  /** A moment, and how many tokens come before within it. */
+  type Place = { at: number; rank: number }
   const lanes: (Timed<Lane> & { opens: number; joins: number | null })[] = []
   const cells: (Timed<Cell> & { at: number })[] = []
   const stretches: (Timed<Stretch> & { begins: number; ends: number })[] = []
   const moments = new Set<number>([0])
 
-  /** Lays steps along a lane from `begins`; the moment the lane is done, or null when nobody gets there. */
-  const lay = (steps: readonly Step[], lane: number, begins: number): number | null => {
-    let now: number | null = begins
+  /** Lays steps along a lane; where the lane is done, or null when nobody gets there. */
+  const lay = (steps: readonly Step[], lane: number, begin: Place): Place | null => {
+    let now: Place | null = begin
     for (const step of steps) {
       if (now === null) return null
       if (step.kind === 'waitFor') {
-        const ends: number = now + nominalLength(step)
-        stretches.push({ step: step.id, lane, begins: now, ends })
+        const ends: number = now.at + nominalLength(step)
+        stretches.push({ step: step.id, lane, begins: now.at, ends })
         moments.add(ends)
-        now = ends
+        now = { at: ends, rank: 0 }
         continue
       }
-      cells.push({ step: step.id, at: now, lane })
+      cells.push({ step: step.id, ...now, lane })
       if (step.kind === 'end') return null
-      if (step.kind === 'branch') now = layArms(step, lane, now)
+      const after: Place = { at: now.at, rank: now.rank + 1 }
+      now = step.kind === 'branch' ? layArms(step, lane, after) : after
     }
     return now
   }
 
-  const layArms = (branch: Step, parent: number, opens: number): number | null => {
+  const layArms = (branch: Step, parent: number, opens: Place): Place | null => {
     const ends = armsOf(branch).map((arm, i) => {
-      const lane = lanes.length
-      const id = `${branch.id}/${i}`
-      lanes.push({ id, parent: lanes[parent]?.id ?? null, label: arm.label, opens, joins: null })
-      const joins = lay(arm.steps, lane, opens)
-      lanes[lane] = { id, parent: lanes[parent]?.id ?? null, label: arm.label, opens, joins }
-      return joins
+      const lane = { id: `${branch.id}/${i}`, parent: lanes[parent]?.id ?? null, label: arm.label }
+      const row = lanes.push({ ...lane, opens: opens.at, joins: null }) - 1
+      const end = lay(arm.steps, row, opens)
+      lanes[row] = { ...lane, opens: opens.at, joins: end?.at ?? null }
+      return end
     })
     const reached = ends.filter((end) => end !== null)
-    return reached.length > 0 ? Math.min(...reached) : null
+    if (reached.length === 0) return null
+    const at = Math.min(...reached.map((end) => end.at))
+    return { at, rank: Math.max(...reached.filter((end) => end.at === at).map((end) => end.rank)) }
   }
 
   lanes.push({ id: 'main', parent: null, label: 'Everybody', opens: 0, joins: null })
-  lay(program.steps, 0, 0)
+  lay(program.steps, 0, { at: 0, rank: 0 })
 
   const order = [...moments].sort((a, b) => a - b)
   const column = (at: number): number => order.indexOf(at)

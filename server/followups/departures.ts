@@ -8,8 +8,6 @@ import { lookAhead, standingColumns, type Standing } from './moving.ts'
 const lookedAt = 400
 const minute = 60_000
 
-const nothing = 'no email'
-
 /** The emails that enrolments would send at their due moment, if nothing changed until then. */
 export async function nextEmails(
   platform: Platform,
@@ -38,7 +36,9 @@ export async function upcomingDepartures(platform: Platform, rows = 40): Promise
   const board = new Map<string, Departure>()
   for (const standing of standings) {
     const at = Math.floor((standing.dueAt ?? platform.clock.now()) / minute) * minute
-    const what = emails.get(standing.id) ?? nothing
+    const what = emails.get(standing.id)
+    // Who only moves on without an email departs from nowhere.
+    if (!what) continue
     const key = `${at} ${standing.followup} ${what}`
     const row = board.get(key)
     if (row) row.people += 1

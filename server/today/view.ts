@@ -11,7 +11,7 @@ const arrivalsShown = 25
 async function arrivals(platform: Platform): Promise<Arrival[]> {
   const rows = await platform.database.rows<Omit<Arrival, 'at'> & { at: Date }>(
     `select c.created_at at, c.id contact, trim(first_name || ' ' || last_name) name, address,
-       coalesce((select 'form of ' || page.name from activity left join page on page.id = (details->>'page')::bigint
+       coalesce((select page.name from activity left join page on page.id = (details->>'page')::bigint
          where contact_id = c.id and kind = 'formSent' order by at limit 1), 'added by hand') "cameBy",
        (select tag.name from contact_tag join tag on tag.id = tag_id
          where contact_id = c.id order by added_at, tag.id limit 1) "firstTag"

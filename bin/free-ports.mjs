@@ -1,0 +1,12 @@
+// Prints as many free loopback ports as it is asked for.
+import { createServer } from 'node:net'
+
+const wanted = Number(process.argv[2] ?? 1)
+const servers = await Promise.all(
+  Array.from({ length: wanted }, () => {
+    const server = createServer()
+    return new Promise((resolve) => server.listen(0, '127.0.0.1', () => resolve(server)))
+  }),
+)
+console.log(servers.map((server) => server.address().port).join(' '))
+for (const server of servers) server.close()

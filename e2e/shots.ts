@@ -1,0 +1,71 @@
+import { chromium as engine, type Page } from '@playwright/test'
+import { signInOf } from '../demo/accounts.ts'
+import { chromium } from './browser.ts'
+import { startDemo } from './demo.ts'
+
+const folder = process.env.SHOTS ?? 'docs/screenshots'
+const size = { width: 1280, height: 800 }
+
+/** Waits until the letters have their shapes and nothing moves, then takes the picture. */
+async function shoot(page: Page, name: string): Promise<void> {
+  await page.evaluate(() => document.fonts.ready)
+  await page.waitForTimeout(300)
+  await page.screenshot({ path: `${folder}/${name}.png`, animations: 'disabled', caret: 'hide' })
+  console.log(`${folder}/${name}.png`)
+}
+
+async function signIn(page: Page): Promise<void> {
+  await page.goto('/app/today')
+  await page.getByLabel('Email address').fill(signInOf.address)
+  await page.getByLabel('Password').fill(signInOf.password)
+  await shoot(page, 'sign-in')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await page.getByRole('heading', { name: 'Today' }).waitFor()
+}
+
+/** Main views in the order of the README. */
+async function walk(page: Page): Promise<void> {
+  await page.goto('/p/template-pack?utm_source=makers-letter')
+  await shoot(page, 'public-page')
+  await page.goto('/p/template-pack/thanks')
+  await shoot(page, 'thank-you-page')
+
+  await signIn(page)
+  await page.getByRole('region', { name: 'Departures, by time' }).waitFor()
+  await shoot(page, 'today')
+
+  await page.getByRole('link', { name: 'People', exact: true }).click()
+  await page.getByRole('cell').first().waitFor()
+  await shoot(page, 'people')
+
+  await page.getByRole('button', { name: 'Rehearsal' }).click()
+  await page.getByRole('link', { name: 'Ada Finch' }).click()
+  await page.getByRole('button', { name: 'Jump to next' }).waitFor()
+  await shoot(page, 'person-in-rehearsal')
+
+  await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
+  await page.getByRole('cell').first().waitFor()
+  await shoot(page, 'follow-ups')
+  await page.getByRole('link', { name: 'Template pack' }).click()
+  await page.getByRole('button', { name: /wait 2 days/ }).first().click()
+  await shoot(page, 'timetable')
+
+  await page.getByRole('link', { name: 'Outbox', exact: true }).click()
+  await page.getByRole('cell').first().waitFor()
+  await shoot(page, 'outbox')
+  await page.getByRole('link', { name: 'Test inbox' }).click()
+  await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
+  await shoot(page, 'test-inbox')
+}
+
+const demo = await startDemo()
+const browser = await engine.launch(chromium)
+try {
+  const page = await browser.newPage({ viewport: size, baseURL: demo.url, reducedMotion: 'reduce' })
+  // The browser's clock stands where the server's does.
+  await page.clock.setFixedTime(new Date(process.env.NURTEL_CLOCK ?? Date.now()))
+  await walk(page)
+} finally {
+  await browser.close()
+  await demo.stop()
+}

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { useRoute } from 'vue-router'
+import ClockStrip from './frame/ClockStrip.vue'
+import TheLine from './frame/TheLine.vue'
+import { useSession } from './workspace/session.ts'
+
+const session = useSession()
+const route = useRoute()
+const inside = computed(() => session.me !== null && route.path !== '/sign-in')
+</script>
+
+<template>
+  <v-app>
+    <a class="skip" href="#content">Skip to the content</a>
+    <TheLine v-if="inside" />
+    <main id="content" tabindex="-1" :class="{ inside }">
+      <router-view />
+    </main>
+    <ClockStrip v-if="inside" />
+  </v-app>
+</template>
+
+<style scoped>
+main {
+  outline: 0;
+}
+
+main.inside {
+  padding-bottom: 36px;
+}
+
+.skip {
+  position: absolute;
+  left: -9999px;
+  z-index: 10;
+  background: var(--surface);
+  padding: 8px 16px;
+}
+
+.skip:focus {
+  left: 8px;
+  top: 8px;
+}
+</style>

@@ -1,0 +1,159 @@
+<script setup lang="ts">
+import { computed, onScopeDispose, ref, watch } from 'vue'
+import { personView } from '../../contract/audience.ts'
+import { enrolmentViews } from '../../contract/followups.ts'
+import type { ProblemDetails } from '../../contract/problems.ts'
+import { change, problemOf, read } from '../api.ts'
+import { useRehearsal } from '../frame/rehearsal.ts'
+import ProblemNote from '../frame/ProblemNote.vue'
+import { useLoaded } from '../loading.ts'
+import { dayOf, whenOf } from '../wording.ts'
+import { useSession } from '../workspace/session.ts'
+import MarketingStateMark from './MarketingStateMark.vue'
+import PersonJournal from './PersonJournal.vue'
+import PersonWhereabouts from './PersonWhereabouts.vue'
+
+const props = defineProps<{ id: number }>()
+
+const session = useSession()
+const rehearsal = useRehearsal()
+const subjects = ['audience', 'followups', 'email'] as const
+const { data: person, problem } = useLoaded(
+  (signal) => read(`/people/${props.id}`, personView, signal),
+  subjects,
+  () => props.id,
+)
+const { data: enrolments } = useLoaded(
+  (signal) => read(`/people/${props.id}/enrolments`, enrolmentViews, signal),
+  subjects,
+  () => props.id,
+)
+
+// The clock strip turns amber while somebody in rehearsal is looked at.
+watch(person, (seen) => {
+  rehearsal.stage = seen?.rehearsal ? { id: seen.id, name: seen.firstName || seen.address, now: seen.now } : null
+})
+onScopeDispose(() => (rehearsal.stage = null))
+
+const refused = ref<ProblemDetails | null>(null)
+const shown = computed(() => problem.value ?? refused.value)
+
+async function setRehearsal(on: boolean): Promise<void> {
+  refused.value = null
+  try {
+    await change(`/people/${props.id}/rehearsal`, { on })
+  } catch (error) {
+    refused.value = problemOf(error)
+  }
+}
+</script>
+
+<template>
+  <div class="screen">
+    <ProblemNote :problem="shown" />
+    <template v-if="person">
+      <div class="screen-head">
+        <h1>{{ person.name || person.address }}</h1>
+        <span v-if="person.rehearsal" class="state lamp">rehearsal</span>
+      </div>
+      <div class="three">
+        <section class="panel who" aria-label="Who they are">
+          <dl>
+            <dt>Address</dt>
+            <dd>{{ person.address }}</dd>
+            <dt>Marketing</dt>
+            <dd><MarketingStateMark :state="person.marketingState" /></dd>
+            <dt>Came in</dt>
+            <dd class="figures">{{ dayOf(person.createdAt, session.zone) }}</dd>
+            <template v-if="person.country || person.zone">
+              <dt>Lives in</dt>
+              <dd>{{ [person.country, person.zone].filter(Boolean).join(', ') }}</dd>
+            </template>
+            <dt>Tags</dt>
+            <dd>
+              <span v-for="tag in person.tags" :key="tag.id" class="tag">{{ tag.name }}</span>
+              <span v-if="!person.tags.length" class="soft">none</span>
+            </dd>
+          </dl>
+          <h3>Consent</h3>
+          <ul v-if="person.consents.length" class="consents">
+            <li v-for="(consent, i) in person.consents" :key="i">
+              <span class="figures">{{ whenOf(consent.at, session.zone, person.now) }}</span>
+              {{ consent.given ? 'given' : 'taken back' }}, {{ consent.source }}
+              <q v-if="consent.given">{{ consent.wording }}</q>
+            </li>
+          </ul>
+          <p v-else class="soft">Never asked.</p>
+          <h3>Rehearsal</h3>
+          <p class="soft">
+            {{
+              person.rehearsal
+                ? 'Counted nowhere; mail goes only to the test inbox; has a clock of their own.'
+                : 'Mark a made-up person to try things out with a clock of their own.'
+            }}
+          </p>
+          <v-btn size="small" variant="outlined" @click="setRehearsal(!person.rehearsal)">
+            {{ person.rehearsal ? 'End rehearsal' : 'Mark as rehearsal' }}
+          </v-btn>
+        </section>
+        <PersonJournal :lines="person.journal" :now="person.now" />
+        <PersonWhereabouts :person="person" :enrolments="enrolments ?? []" />
+      </div>
+    </template>
+    <p v-else-if="!problem" class="soft">Looking this person up…</p>
+  </div>
+</template>
+
+<style scoped>
+.three {
+  display: grid;
+  grid-template-columns: 280px minmax(0, 1fr) 300px;
+  gap: 20px;
+  align-items: start;
+}
+
+.who {
+  padding: 16px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: 76px minmax(0, 1fr);
+  gap: 8px;
+  margin: 0 0 16px;
+}
+
+dt {
+  color: var(--ink-soft);
+}
+
+dd {
+  margin: 0;
+  overflow-wrap: anywhere;
+}
+
+h3 {
+  margin: 16px 0 4px;
+}
+
+.consents {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.consents li {
+  margin-bottom: 8px;
+}
+
+q {
+  display: block;
+  color: var(--ink-soft);
+}
+
+@media (max-width: 1000px) {
+  .three {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

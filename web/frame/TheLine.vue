@@ -1,0 +1,254 @@
+<script setup lang="ts">
+import { mdiAccountCircleOutline, mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useEventListener } from '@vueuse/core'
+import { useSession } from '../workspace/session.ts'
+import GoAnywhere from './GoAnywhere.vue'
+import RehearsalMenu from './RehearsalMenu.vue'
+
+const stations = [
+  { name: 'Today', to: '/today' },
+  { name: 'People', to: '/people' },
+  { name: 'Funnels', to: null },
+  { name: 'Follow-ups', to: '/follow-ups' },
+  { name: 'Library', to: null },
+  { name: 'Results', to: null },
+  { name: 'Outbox', to: '/outbox' },
+] as const
+
+const route = useRoute()
+const router = useRouter()
+const session = useSession()
+const searching = ref(false)
+
+useEventListener(window, 'keydown', (event: KeyboardEvent) => {
+  if (event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey)) {
+    event.preventDefault()
+    searching.value = true
+  }
+})
+
+async function signOut(): Promise<void> {
+  await session.signOut()
+  await router.push('/sign-in')
+}
+</script>
+
+<template>
+  <header class="top">
+    <div class="business">{{ session.me?.business.name }}</div>
+    <nav aria-label="Places">
+      <ul class="line">
+        <li v-for="station in stations" :key="station.name">
+          <router-link
+            v-if="station.to"
+            :to="station.to"
+            :class="{ here: route.meta.station === station.to }"
+            :aria-current="route.meta.station === station.to ? 'page' : undefined"
+          >
+            {{ station.name }}
+          </router-link>
+          <span v-else class="closed" :title="`${station.name} is not open yet`">
+            {{ station.name }}<span class="visually-hidden"> (not open yet)</span>
+          </span>
+        </li>
+      </ul>
+    </nav>
+    <div class="tools">
+      <button class="search" type="button" @click="searching = true">
+        <v-icon :icon="mdiMagnify" size="18" /> Go to… <kbd>Ctrl K</kbd>
+      </button>
+      <RehearsalMenu />
+      <v-menu>
+        <template #activator="{ props: menu }">
+          <v-btn v-bind="menu" :icon="mdiHelpCircleOutline" size="small" variant="text" aria-label="Help" />
+        </template>
+        <div class="panel pop">
+          <h3>Keys</h3>
+          <dl>
+            <dt><kbd>Ctrl K</kbd></dt>
+            <dd>go to anything</dd>
+            <dt><kbd>← → ↑ ↓</kbd></dt>
+            <dd>move along a timetable</dd>
+            <dt><kbd>Enter</kbd></dt>
+            <dd>open what is selected</dd>
+          </dl>
+        </div>
+      </v-menu>
+      <v-menu>
+        <template #activator="{ props: menu }">
+          <v-btn
+            v-bind="menu"
+            :icon="mdiAccountCircleOutline"
+            size="small"
+            variant="text"
+            :aria-label="`Account of ${session.me?.account.name}`"
+          />
+        </template>
+        <div class="panel pop">
+          <h3>{{ session.me?.account.name }}</h3>
+          <p class="soft">{{ session.me?.account.address }}</p>
+          <v-btn size="small" variant="outlined" @click="signOut">Sign out</v-btn>
+        </div>
+      </v-menu>
+    </div>
+    <GoAnywhere v-model="searching" />
+  </header>
+</template>
+
+<style scoped>
+.top {
+  display: flex;
+  align-items: stretch;
+  gap: 24px;
+  height: 60px;
+  padding: 0 24px;
+  background: var(--paper);
+}
+
+.business {
+  font-weight: 800;
+  align-self: center;
+  white-space: nowrap;
+}
+
+nav {
+  flex: 1;
+  min-width: 0;
+}
+
+.line {
+  display: flex;
+  justify-content: space-between;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  height: 100%;
+  position: relative;
+}
+
+.line::before {
+  content: '';
+  position: absolute;
+  top: 19px;
+  left: 0;
+  right: 0;
+  height: 2px;
+  background: var(--petrol);
+}
+
+.line li {
+  flex: 1;
+  text-align: center;
+}
+
+.line a,
+.closed {
+  position: relative;
+  display: inline-block;
+  padding: 32px 8px 6px;
+  color: var(--ink);
+  text-decoration: none;
+}
+
+.line a::before,
+.closed::before {
+  content: '';
+  position: absolute;
+  top: 13px;
+  left: 50%;
+  width: 14px;
+  height: 14px;
+  margin-left: -7px;
+  border-radius: 50%;
+  border: 2px solid var(--petrol);
+  background: var(--paper);
+}
+
+.line a:hover {
+  text-decoration: underline;
+}
+
+.line a.here {
+  font-weight: 800;
+}
+
+.line a.here::before {
+  background: var(--petrol);
+  box-shadow: 0 0 0 3px var(--paper), 0 0 0 5px var(--petrol);
+}
+
+.closed {
+  color: var(--ink-soft);
+}
+
+.closed::before {
+  border-style: dashed;
+  border-color: var(--ink-soft);
+}
+
+.tools {
+  display: flex;
+  align-items: center;
+  gap: 4px;
+}
+
+.search {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  border: 1px solid var(--rule);
+  border-radius: 4px;
+  background: var(--surface);
+  color: var(--ink-soft);
+  padding: 5px 8px;
+  cursor: pointer;
+}
+
+kbd {
+  font: 12px/16px var(--mono);
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  padding: 0 4px;
+}
+
+.pop {
+  padding: 16px;
+  min-width: 220px;
+}
+
+dl {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 6px 12px;
+  margin: 8px 0 0;
+}
+
+dd {
+  margin: 0;
+}
+
+@media (max-width: 900px) {
+  .top {
+    flex-wrap: wrap;
+    height: auto;
+    gap: 0 12px;
+    padding: 4px 12px;
+  }
+
+  nav {
+    order: 3;
+    flex-basis: 100%;
+    overflow-x: auto;
+  }
+
+  .business {
+    flex: 1;
+  }
+
+  .search kbd {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,53 @@
+import { useDebounceFn } from '@vueuse/core'
+import { onScopeDispose, ref, shallowRef, watch, type Ref, type ShallowRef } from 'vue'
+import type { LiveSubject } from '../contract/live.ts'
+import type { ProblemDetails } from '../contract/problems.ts'
+import { problemOf } from './api.ts'
+import { onChange } from './live.ts'
+
+export interface Loaded<T> {
+  data: ShallowRef<T | null>
+  problem: Ref<ProblemDetails | null>
+  loading: Ref<boolean>
+  reload: () => Promise<void>
+}
+
+/** Several changes within this time are one reload (milliseconds). */
+const settle = 120
+
+/**
+ * What a screen shows, kept current.
+ * @param load asks for it; runs again when anything reactive that it reads has changed
+ * @param subjects a live change of one of them loads it again, without the screen going blank
+ */
+export function useLoaded<T>(
+  load: (signal: AbortSignal) => Promise<T>,
+  subjects: readonly LiveSubject[],
+  dependsOn: () => unknown = () => null,
+): Loaded<T> {
+  const data = shallowRef<T | null>(null)
+  const problem = ref<ProblemDetails | null>(null)
+  const loading = ref(false)
+  let asking: AbortController | null = null
+
+  async function reload(): Promise<void> {
+    asking?.abort()
+    const mine = new AbortController()
+    asking = mine
+    loading.value = true
+    try {
+      data.value = await load(mine.signal)
+      problem.value = null
+    } catch (error) {
+      if (mine.signal.aborted) return
+      problem.value = problemOf(error)
+    } finally {
+      if (asking === mine) loading.value = false
+    }
+  }
+
+  watch(dependsOn, () => void reload(), { immediate: true, deep: true })
+  onChange(subjects, useDebounceFn(reload, settle))
+  onScopeDispose(() => asking?.abort())
+  return { data, problem, loading, reload }
+}

@@ -1,0 +1,72 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import { useSession } from './workspace/session.ts'
+
+declare module 'vue-router' {
+  interface RouteMeta {
+    /** The station of the line that the screen belongs to. */
+    station?: string
+    title: string
+  }
+}
+
+export const router = createRouter({
+  history: createWebHistory('/app/'),
+  routes: [
+    { path: '/', redirect: '/today' },
+    { path: '/sign-in', component: () => import('./workspace/SignIn.vue'), meta: { title: 'Sign in' } },
+    {
+      path: '/today',
+      component: () => import('./today/TodayView.vue'),
+      meta: { title: 'Today', station: '/today' },
+    },
+    {
+      path: '/people',
+      component: () => import('./audience/PeopleList.vue'),
+      meta: { title: 'People', station: '/people' },
+    },
+    {
+      path: '/people/:id(\\d+)',
+      component: () => import('./audience/PersonView.vue'),
+      props: ({ params }) => ({ id: Number(params.id) }),
+      meta: { title: 'Person', station: '/people' },
+    },
+    {
+      path: '/follow-ups',
+      component: () => import('./followups/FollowupList.vue'),
+      meta: { title: 'Follow-ups', station: '/follow-ups' },
+    },
+    {
+      path: '/follow-ups/:id(\\d+)',
+      component: () => import('./followups/FollowupView.vue'),
+      props: ({ params }) => ({ id: Number(params.id) }),
+      meta: { title: 'Follow-up', station: '/follow-ups' },
+    },
+    {
+      path: '/outbox',
+      component: () => import('./email/OutboxView.vue'),
+      meta: { title: 'Outbox', station: '/outbox' },
+    },
+    {
+      path: '/outbox/inbox/:id(\\d+)?',
+      component: () => import('./email/TestInbox.vue'),
+      props: ({ params }) => ({ id: params.id ? Number(params.id) : null }),
+      meta: { title: 'Test inbox', station: '/outbox' },
+    },
+    {
+      path: '/:rest(.*)',
+      component: () => import('./frame/NoSuchScreen.vue'),
+      meta: { title: 'Nothing here' },
+    },
+  ],
+})
+
+router.beforeEach(async (to) => {
+  const session = useSession()
+  const known = session.me !== null || (await session.resume().catch(() => false))
+  if (!known && to.path !== '/sign-in') return { path: '/sign-in', query: { to: to.fullPath } }
+  return true
+})
+
+router.afterEach((to) => {
+  document.title = `${to.meta.title} · Nurtel`
+})

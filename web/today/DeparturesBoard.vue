@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import type { Departure } from '../../contract/today.ts'
+import { countOf, whenOf } from '../wording.ts'
+
+defineProps<{ departures: Departure[]; now: string; zone: string }>()
+</script>
+
+<template>
+  <section class="board" aria-labelledby="departures">
+    <h2 id="departures">Departures</h2>
+    <div class="rows" tabindex="0" role="region" aria-label="Departures, by time">
+      <table>
+        <thead>
+          <tr>
+            <th>Time</th>
+            <th>Email</th>
+            <th class="number">People</th>
+            <th>From</th>
+          </tr>
+        </thead>
+        <TransitionGroup tag="tbody" name="flip">
+          <tr v-for="row in departures" :key="`${row.at} ${row.followup} ${row.what} ${row.gone}`" :class="{ gone: row.gone }">
+            <td class="figures time">{{ whenOf(row.at, zone, now) }}</td>
+            <td>
+              {{ row.what }}
+              <span v-if="row.gone" class="mark">gone</span>
+            </td>
+            <td class="figures number">{{ countOf(row.people) }}</td>
+            <td>
+              <router-link v-if="row.followup" :to="`/follow-ups/${row.followup}`">{{ row.from }}</router-link>
+            </td>
+          </tr>
+        </TransitionGroup>
+      </table>
+      <p v-if="!departures.length" class="none">
+        Nothing is planned to leave. It fills by itself when people come into a
+        <router-link to="/follow-ups">follow-up</router-link>.
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+/* The board is the one dark surface of the station, by day and by night. */
+.board {
+  background: #14323c;
+  color: #f6f3ec;
+  border-radius: 4px;
+}
+
+h2 {
+  padding: 12px 16px;
+}
+
+.rows {
+  max-height: calc(100vh - 228px);
+  overflow: auto;
+}
+
+table {
+  width: 100%;
+  border-collapse: collapse;
+}
+
+th {
+  position: sticky;
+  top: 0;
+  background: #14323c;
+  text-align: left;
+  font-weight: 600;
+  color: #b9c9cc;
+  padding: 4px 16px 8px;
+}
+
+td {
+  border-top: 1px solid #2c4b55;
+  padding: 8px 16px;
+  vertical-align: top;
+}
+
+.time {
+  white-space: nowrap;
+  color: #f2b632;
+}
+
+.number {
+  text-align: right;
+}
+
+a {
+  color: inherit;
+}
+
+.gone td,
+.gone .time {
+  color: #b9c9cc;
+}
+
+.mark {
+  border: 1px solid #b9c9cc;
+  border-radius: 4px;
+  padding: 0 5px;
+  margin-left: 6px;
+}
+
+.none {
+  padding: 16px;
+}
+
+.flip-enter-active {
+  transition: transform 0.25s;
+  transform-origin: top;
+}
+
+.flip-enter-from {
+  transform: scaleY(0);
+}
+</style>

@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
+import { todayView } from '../../contract/today.ts'
+import { read } from '../api.ts'
+import ProblemNote from '../frame/ProblemNote.vue'
+import { useLoaded } from '../loading.ts'
+import { countOf } from '../wording.ts'
+import ArrivalsTable from './ArrivalsTable.vue'
+import DeparturesBoard from './DeparturesBoard.vue'
+
+const { data, problem, reload } = useLoaded(
+  (signal) => read('/today', todayView, signal),
+  ['audience', 'followups', 'email', 'workspace'],
+)
+useIntervalFn(() => void reload(), 30_000)
+</script>
+
+<template>
+  <div class="screen">
+    <div class="screen-head">
+      <h1>Today</h1>
+      <span v-if="data" class="soft">
+        <span class="figures">{{ countOf(data.arrivedToday) }}</span> came in today,
+        <span class="figures">{{ countOf(data.arrived30Days) }}</span> in 30 days
+      </span>
+      <span v-if="data && !data.needsAHand.length" class="state clear">nothing needs a hand</span>
+    </div>
+    <ProblemNote :problem="problem" />
+    <template v-if="data">
+      <section v-if="data.needsAHand.length" class="hand panel" aria-labelledby="hand">
+        <h2 id="hand">Needs a hand</h2>
+        <ul>
+          <li v-for="need in data.needsAHand" :key="need.what">
+            <router-link :to="need.to">{{ need.what }}</router-link>
+            <span>{{ need.doing }}</span>
+          </li>
+        </ul>
+      </section>
+      <div class="sides">
+        <DeparturesBoard :departures="data.departures" :now="data.now" :zone="data.zone" />
+        <ArrivalsTable :arrivals="data.arrivals" :now="data.now" :zone="data.zone" />
+      </div>
+    </template>
+    <p v-else-if="!problem" class="soft">Looking at the board…</p>
+  </div>
+</template>
+
+<style scoped>
+.sides {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+  gap: 24px;
+  align-items: start;
+}
+
+.hand {
+  border-left: 3px solid var(--signal);
+  margin-bottom: 20px;
+}
+
+.hand ul {
+  list-style: none;
+  margin: 0;
+  padding: 8px 16px;
+}
+
+.hand li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 16px;
+  padding: 4px 0;
+}
+
+.hand a {
+  font-weight: 700;
+  color: var(--signal);
+}
+
+@media (max-width: 900px) {
+  .sides {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,98 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import type { ProblemDetails } from '../../contract/problems.ts'
+import { signInRequest } from '../../contract/workspace.ts'
+import { problemOf } from '../api.ts'
+import ProblemNote from '../frame/ProblemNote.vue'
+import { useSession } from './session.ts'
+
+const session = useSession()
+const route = useRoute()
+const router = useRouter()
+
+const address = ref('')
+const password = ref('')
+const faults = ref<Record<string, string>>({})
+const problem = ref<ProblemDetails | null>(null)
+const busy = ref(false)
+
+/** A place inside the application to go on to, never another site. */
+function destination(): string {
+  const to = route.query.to
+  return typeof to === 'string' && /^\/(?!\/)/.test(to) ? to : '/today'
+}
+
+async function submit(): Promise<void> {
+  const typed = signInRequest.safeParse({ address: address.value, password: password.value })
+  faults.value = typed.success
+    ? {}
+    : Object.fromEntries(typed.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
+  if (!typed.success) return
+  busy.value = true
+  problem.value = null
+  try {
+    await session.signIn(typed.data)
+    await router.push(destination())
+  } catch (error) {
+    problem.value = problemOf(error)
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <div class="door">
+    <div class="line" aria-hidden="true" />
+    <form class="panel" @submit.prevent="submit">
+      <h1>Nurtel</h1>
+      <p class="soft">Sign in to your business.</p>
+      <ProblemNote :problem="problem" />
+      <v-text-field
+        v-model="address"
+        label="Email address"
+        type="email"
+        autocomplete="username"
+        autofocus
+        :error-messages="faults.address"
+      />
+      <v-text-field
+        v-model="password"
+        label="Password"
+        type="password"
+        autocomplete="current-password"
+        :error-messages="faults.password"
+      />
+      <v-btn type="submit" color="secondary" block size="large" :loading="busy">Sign in</v-btn>
+    </form>
+  </div>
+</template>
+
+<style scoped>
+.door {
+  min-height: 100vh;
+  display: grid;
+  place-items: center;
+  position: relative;
+}
+
+.line {
+  position: absolute;
+  inset: calc(50% - 1px) 0 auto 0;
+  height: 2px;
+  background: var(--petrol);
+}
+
+form {
+  position: relative;
+  width: min(380px, calc(100vw - 32px));
+  padding: 32px;
+  display: grid;
+  gap: 16px;
+}
+
+p {
+  margin: -8px 0 0;
+}
+</style>
