@@ -1,0 +1,159 @@
+import { randomBytes } from 'node:crypto'
+import type { AddressInfo } from 'node:net'
+import { createServer } from 'node:net'
+import { pino } from 'pino'
+import { createWeb, listen } from '../bin/web.ts'
+import type { Program } from '../core/followups/program.ts'
+import { templatePackLetters } from '../demo/letters.ts'
+import { business, templatePackPage, templatePackProgram } from '../demo/story.ts'
+import { movableClock } from '../server/clock.ts'
+import { connect } from '../server/database/connect.ts'
+import { Page, StoredFile } from '../server/capture/models.ts'
+import { writeEmail } from '../server/email/letters.ts'
+import { openTransports } from '../server/email/transport.ts'
+import { Followup } from '../server/followups/models.ts'
+import { openLive } from '../server/live.ts'
+import { defineModels } from '../server/models.ts'
+import type { Platform } from '../server/platform.ts'
+import { readSettings } from '../server/settings.ts'
+import { createSigner } from '../server/signing.ts'
+import { startWorker, type Worker } from '../server/worker.ts'
+import { Account, Business } from '../server/workspace/models.ts'
+import { hashPassword } from '../server/workspace/passwords.ts'
+import { startStandins, type Standins } from '../standins/start.ts'
+import { onServer, template, urlOf } from './databases.ts'
+
+/** Where tests' clocks begin: a Tuesday in winter, Dublin at UTC. */
+export const testStart = Date.parse('2026-11-24T10:00:00Z')
+
+export const account = { address: 'mara@quillfeather.example', password: 'five-hole-stitch' }
+
+/** A whole install on a database of its own, with a clock that the test moves. */
+export interface TestInstall {
+  platform: Platform
+  clock: ReturnType<typeof movableClock>
+  url: string
+  ids: { page: number; file: number; tag: number; invited: number; followup: number }
+  emails: Record<'delivery' | 'reminder' | 'invitation' | 'grain', number>
+  mail: { standins: Standins | null; start(): Promise<void>; stop(): Promise<void> }
+  startWorker(): Promise<Worker>
+  close(): Promise<void>
+}
+
+async function freePort(): Promise<number> {
+  const server = createServer()
+  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
+  const { port } = server.address() as AddressInfo
+  await new Promise((done) => server.close(done))
+  return port
+}
+
+async function fill(platform: Platform) {
+  const at = new Date(testStart - 86_400_000)
+  const q = platform.database
+  await Business.create({ ...business, createdAt: at })
+  await Account.create({
+    name: 'Mara Ellery',
+    address: account.address,
+    addressKey: account.address,
+    passwordHash: await hashPassword(account.password),
+    createdAt: at,
+  })
+  const file = await StoredFile.create({
+    name: 'templates.pdf',
+    mediaType: 'application/pdf',
+    content: Buffer.from('%PDF-1.4 five holes'),
+    createdAt: at,
+  })
+  const tags = await q.rows<{ id: number }>(
+    `insert into tag (name, created_at) values ('Template pack', $1), ('Invited to Stitch-Along', $1) returning id`,
+    [at],
+  )
+  const [tag, invited] = [tags[0]!.id, tags[1]!.id]
+  const page = await Page.create({
+    slug: 'template-pack',
+    name: 'Template pack',
+    state: 'live',
+    tagId: tag,
+    content: templatePackPage,
+    createdAt: at,
+  })
+  const letters = templatePackLetters(file.id)
+  const emails = {
+    delivery: (await writeEmail(q, { ...letters.delivery, at })).id,
+    reminder: (await writeEmail(q, { ...letters.reminder, at })).id,
+    invitation: (await writeEmail(q, { ...letters.invitation, at })).id,
+    grain: (await writeEmail(q, { ...letters.grain, at })).id,
+  }
+  const program: Program = templatePackProgram({ page: page.id, tags: { invited }, emails })
+  const followup = await Followup.create({ name: 'Template pack', state: 'live', program, createdAt: at })
+  return { ids: { page: page.id, file: file.id, tag, invited, followup: followup.id }, emails }
+}
+
+/** Opens an install with the template pack's page, emails and follow-up in it, and nobody on the list. */
+export async function openInstall(env: Record<string, string> = {}): Promise<TestInstall> {
+  const name = `nurtel_${randomBytes(6).toString('hex')}`
+  await onServer(`create database ${name} template ${template}`)
+  const port = await freePort()
+  const settings = readSettings({
+    DATABASE_URL: urlOf(name),
+    NURTEL_SECRET: 'a secret for tests that is long enough',
+    NURTEL_PORT: String(port),
+    NURTEL_SMTP_PORT: String(await freePort()),
+    NURTEL_STANDINS_PORT: String(await freePort()),
+    NURTEL_PUBLIC_RATE: '1000',
+    NURTEL_LOG: 'silent',
+    ...env,
+  })
+  const database = connect(settings.databaseUrl, 6)
+  defineModels(database)
+  const clock = movableClock(testStart)
+  const platform: Platform = {
+    database,
+    clock,
+    signer: createSigner(settings.secret),
+    settings,
+    log: pino({ level: settings.log }),
+  }
+  const filled = await fill(platform)
+  const live = openLive(settings.databaseUrl, platform.log)
+  const server = await listen(createWeb(platform, live), port)
+  const transports = openTransports(settings)
+  const workers: Worker[] = []
+
+  const mail: TestInstall['mail'] = {
+    standins: null,
+    async start() {
+      const now = (): Date => new Date(clock.now())
+      mail.standins = await startStandins({ smtp: settings.smtpPort, http: settings.standinsPort }, now)
+    },
+    async stop() {
+      await mail.standins?.stop()
+      mail.standins = null
+    },
+  }
+  await mail.start()
+
+  return {
+    platform,
+    clock,
+    url: settings.publicUrl,
+    ...filled,
+    mail,
+    async startWorker() {
+      const worker = await startWorker(platform, transports)
+      workers.push(worker)
+      return worker
+    },
+    async close() {
+      for (const worker of workers) await worker.stop()
+      transports.close()
+      await live.close()
+      server.closeAllConnections()
+      await new Promise((done) => server.close(done))
+      await mail.stop()
+      await database.close()
+      await onServer(`drop database if exists ${name} with (force)`)
+    },
+  }
+}

@@ -1,0 +1,32 @@
+import { account } from './install.ts'
+
+/** Somebody of the business at the API. */
+export interface Marketer {
+  get<T>(path: string): Promise<T>
+  post(path: string, body?: unknown): Promise<Response>
+}
+
+/** Signs in and keeps the cookie and the token. */
+export async function signedIn(url: string): Promise<Marketer> {
+  const door = await fetch(`${url}/api/door/sign-in`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(account),
+  })
+  if (door.status !== 204) throw new Error(`the sign-in answered ${door.status}`)
+  const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
+  const me = (await (await fetch(`${url}/api/door/me`, { headers: { cookie } })).json()) as { csrfToken: string }
+  return {
+    async get<T>(path: string) {
+      const answer = await fetch(`${url}/api${path}`, { headers: { cookie } })
+      if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`)
+      return (await answer.json()) as T
+    },
+    post: (path, body = {}) =>
+      fetch(`${url}/api${path}`, {
+        method: 'POST',
+        headers: { cookie, 'content-type': 'application/json', 'x-nurtel-csrf': me.csrfToken },
+        body: JSON.stringify(body),
+      }),
+  }
+}

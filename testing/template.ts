@@ -1,0 +1,14 @@
+import { connect } from '../server/database/connect.ts'
+import { ensureActivityMonths, migrate } from '../server/database/migrate.ts'
+import { onServer, template, urlOf } from './databases.ts'
+import { testStart } from './install.ts'
+
+/** Before all tests: migrates one database, from empty. */
+export async function setup(): Promise<void> {
+  await onServer(`drop database if exists ${template}`)
+  await onServer(`create database ${template}`)
+  const database = connect(urlOf(template), 2)
+  await migrate(database, urlOf(template))
+  await ensureActivityMonths(database, testStart, 1, 3)
+  await database.close()
+}

@@ -1,0 +1,35 @@
+import { afterAll, beforeAll, expect, it } from 'vitest'
+import { onServer } from '../../testing/databases.ts'
+import { openInstall, type TestInstall } from '../../testing/install.ts'
+import { postForm, tokenOf } from '../../testing/visitor.ts'
+
+let install: TestInstall
+beforeAll(async () => {
+  install = await openInstall({ NURTEL_PUBLIC_RATE: '3' })
+})
+afterAll(() => install.close())
+
+it('slows an address down that posts too often, and says when to try again', async () => {
+  const token = await tokenOf(install.url)
+  const answers = []
+  for (let i = 0; i < 4; i += 1) answers.push(await postForm(install.url, { token, address: 'none' }))
+  expect(answers.map(({ status }) => status)).toEqual([422, 422, 422, 429])
+  expect(answers[3]?.headers.get('retry-after')).toBe('60')
+  expect(await answers[3]?.text()).toContain('Please wait a minute')
+})
+
+it('says try again when the database is away, and works when it is back', async () => {
+  const name = new URL(install.platform.settings.databaseUrl).pathname.slice(1)
+  await onServer(`alter database ${name} with allow_connections false`)
+  await onServer(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${name}'`)
+  const answer = await fetch(`${install.url}/p/template-pack`)
+  expect(answer.status).toBe(503)
+  expect(answer.headers.get('retry-after')).toBe('60')
+  expect(await answer.text()).toContain('Please wait a minute, go back, and send it again')
+  const health = await fetch(`${install.url}/healthz`)
+  expect(health.status).toBe(503)
+  expect(await health.json()).toMatchObject({ status: 'impaired', database: 'down' })
+
+  await onServer(`alter database ${name} with allow_connections true`)
+  expect((await fetch(`${install.url}/p/template-pack`)).status).toBe(200)
+})
