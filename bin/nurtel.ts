@@ -66,7 +66,11 @@ function explain(error: unknown): string {
     return `Port ${port} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT or NURTEL_STANDINS_PORT to a free one.`
   if (code === 'EACCES') return `Port ${port} may not be used by you: set NURTEL_PORT to one above 1023.`
   const name = (error as { name?: string }).name ?? ''
-  if (name.startsWith('SequelizeConnection') || name.startsWith('SequelizeHost') || name === 'SequelizeAccessDeniedError')
+  if (
+    name.startsWith('SequelizeConnection') ||
+    name.startsWith('SequelizeHost') ||
+    name === 'SequelizeAccessDeniedError'
+  )
     return `The database does not answer (${message}): check DATABASE_URL and that PostgreSQL runs.`
   return message ?? String(error)
 }

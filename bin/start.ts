@@ -34,10 +34,12 @@ export function openPlatform(settings: Settings): Platform & { close(): Promise<
 /** Serves pages, API and application. */
 export async function serve(platform: Platform): Promise<Part> {
   const live = openLive(platform.settings.databaseUrl, platform.log)
-  const server = await listen(createWeb(platform, live), platform.settings.port).catch(async (error: unknown) => {
-    await live.close()
-    throw error
-  })
+  const server = await listen(createWeb(platform, live), platform.settings.port).catch(
+    async (error: unknown) => {
+      await live.close()
+      throw error
+    },
+  )
   return {
     async stop() {
       await live.close()

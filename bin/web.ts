@@ -33,7 +33,11 @@ async function sendApplication(response: Response): Promise<void> {
     "frame-ancestors 'none'",
   ]
   response
-    .set({ 'content-security-policy': policy.join('; '), 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
+    .set({
+      'content-security-policy': policy.join('; '),
+      'cache-control': 'no-store',
+      'x-robots-tag': 'noindex',
+    })
     .type('html')
     .send(page.replaceAll(nonceMark, nonce))
 }
@@ -56,7 +60,10 @@ export function createWeb(platform: Platform, live: Live): Express {
   })
   web.use('/api', apiRoutes(platform, live))
   web.get('/', (_request, response) => response.redirect(302, '/app/today'))
-  web.use('/app/assets', express.static(`${built}assets`, { immutable: true, maxAge: '365d', fallthrough: false }))
+  web.use(
+    '/app/assets',
+    express.static(`${built}assets`, { immutable: true, maxAge: '365d', fallthrough: false }),
+  )
   web.get(['/app', '/app/*path'], (_request, response) => sendApplication(response))
   web.use(visitorSite(platform))
   return web

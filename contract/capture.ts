@@ -16,7 +16,9 @@ export const formSubmission = z.object({
     context.issues.push({
       code: 'custom',
       input: typed,
-      message: typed.trim() ? 'Please check the address: it should look like name@example.com' : 'Please write your email address',
+      message: typed.trim()
+        ? 'Please check the address: it should look like name@example.com'
+        : 'Please write your email address',
     })
     return z.NEVER
   }),

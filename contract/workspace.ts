@@ -35,9 +35,7 @@ export type Health = z.infer<typeof health>
 export const clockStrip = z.object({
   now: z.iso.datetime(),
   zone: z.string(),
-  nextDeparture: z
-    .object({ at: z.iso.datetime(), people: z.number().int(), what: z.string() })
-    .nullable(),
+  nextDeparture: z.object({ at: z.iso.datetime(), people: z.number().int(), what: z.string() }).nullable(),
   sender: z.object({ state: z.enum(['clear', 'waiting', 'stopped']), waiting: z.number().int() }),
   workers: z.number().int(),
 })

@@ -8,7 +8,9 @@ export interface DemoEmail {
 }
 
 /** The emails of the follow-up "Template pack", for the file that the page promises. */
-export function templatePackLetters(file: number): Record<'delivery' | 'reminder' | 'invitation' | 'grain', DemoEmail> {
+export function templatePackLetters(
+  file: number,
+): Record<'delivery' | 'reminder' | 'invitation' | 'grain', DemoEmail> {
   const hello = { kind: 'text', words: 'Hello {{ person.first_name | default: "there" }},' } as const
   const goodbye = { kind: 'text', words: 'Mara\nQuillfeather Bindery' } as const
   return {

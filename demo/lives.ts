@@ -118,14 +118,22 @@ export function live(chance: Chance, stage: Stage, arrival: Instant, number: num
       const message = sent.push({ ...effect, purpose: email?.purpose ?? 'marketing', at })
       if (chance.flip(0.008)) {
         marketing = 'bounced'
-        activities.push({ kind: 'emailFailed', at, details: { email: effect.email, message, reason: '5.1.1 No such mailbox' } })
+        activities.push({
+          kind: 'emailFailed',
+          at,
+          details: { email: effect.email, message, reason: '5.1.1 No such mailbox' },
+        })
         continue
       }
       activities.push({ kind: 'emailSent', at, details: { email: effect.email, message } })
       const clickedAt = at + clickDelay(chance)
       const link = email?.links[0]
       if (link !== undefined && chance.flip(0.25 + keen * 0.5) && clickedAt <= now) {
-        activities.push({ kind: 'emailClicked', at: clickedAt, details: { email: effect.email, message, link } })
+        activities.push({
+          kind: 'emailClicked',
+          at: clickedAt,
+          details: { email: effect.email, message, link },
+        })
         if (chance.flip(0.95))
           activities.push({ kind: 'fileDownloaded', at: clickedAt + 4000, details: { file: stage.file } })
       }

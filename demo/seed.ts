@@ -46,7 +46,10 @@ async function makeAccounts(q: Queries, at: Date): Promise<void> {
 }
 
 async function makeTag(q: Queries, name: string, at: Date): Promise<number> {
-  const tag = await q.row<{ id: number }>('insert into tag (name, created_at) values ($1, $2) returning id', [name, at])
+  const tag = await q.row<{ id: number }>('insert into tag (name, created_at) values ($1, $2) returning id', [
+    name,
+    at,
+  ])
   if (!tag) throw new Error(`the tag ${name} was not made`)
   return tag.id
 }

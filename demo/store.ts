@@ -29,7 +29,9 @@ function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
   const firstMessage = last.message
   last.message += life.sent.length
   const failed = new Set(
-    life.activities.flatMap((each) => (each.kind === 'emailFailed' && 'message' in each.details ? [each.details.message] : [])),
+    life.activities.flatMap((each) =>
+      each.kind === 'emailFailed' && 'message' in each.details ? [each.details.message] : [],
+    ),
   )
   return {
     contact: {
@@ -46,7 +48,12 @@ function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
       created_at: iso(life.createdAt),
       updated_at: iso(life.activities.at(-1)?.at ?? life.createdAt),
     },
-    contact_tag: life.tags.map(({ tag, at, by }) => ({ contact_id: contact, tag_id: tag, added_at: iso(at), added_by: by })),
+    contact_tag: life.tags.map(({ tag, at, by }) => ({
+      contact_id: contact,
+      tag_id: tag,
+      added_at: iso(at),
+      added_by: by,
+    })),
     consent: [
       {
         contact_id: contact,
@@ -91,7 +98,8 @@ function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
       contact_id: contact,
       kind,
       at: iso(at),
-      details: 'message' in details ? { ...details, message: firstMessage + Number(details.message) } : details,
+      details:
+        'message' in details ? { ...details, message: firstMessage + Number(details.message) } : details,
     })),
   }
 }
@@ -102,13 +110,41 @@ export async function storeLives(q: Queries, stage: Stage, lives: readonly Life[
   const last: Numbers = { contact: 0, message: 0 }
   for (let from = 0; from < lives.length; from += batch) {
     const rows = lives.slice(from, from + batch).map((life) => rowsOf(life, stage, followup?.id ?? 1, last))
-    await insert(q, 'contact', rows.map((row) => row.contact))
-    await insert(q, 'contact_tag', rows.flatMap((row) => row.contact_tag))
-    await insert(q, 'consent', rows.flatMap((row) => row.consent))
-    await insert(q, 'enrolment', rows.map((row) => row.enrolment))
-    await insert(q, 'decision', rows.flatMap((row) => row.decision))
-    await insert(q, 'message', rows.flatMap((row) => row.message))
-    await insert(q, 'activity', rows.flatMap((row) => row.activity))
+    await insert(
+      q,
+      'contact',
+      rows.map((row) => row.contact),
+    )
+    await insert(
+      q,
+      'contact_tag',
+      rows.flatMap((row) => row.contact_tag),
+    )
+    await insert(
+      q,
+      'consent',
+      rows.flatMap((row) => row.consent),
+    )
+    await insert(
+      q,
+      'enrolment',
+      rows.map((row) => row.enrolment),
+    )
+    await insert(
+      q,
+      'decision',
+      rows.flatMap((row) => row.decision),
+    )
+    await insert(
+      q,
+      'message',
+      rows.flatMap((row) => row.message),
+    )
+    await insert(
+      q,
+      'activity',
+      rows.flatMap((row) => row.activity),
+    )
   }
   for (const table of ['contact', 'enrolment', 'message'])
     await q.rows(`select setval(pg_get_serial_sequence('${table}', 'id'), (select max(id) from ${table}))`)

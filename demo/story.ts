@@ -41,8 +41,13 @@ export const templatePackPage: PageContent = {
 
 export const paperGrainPage: PageContent = {
   headline: 'Paper grain in ten minutes',
-  promise: 'A short lesson that saves you a warped book: how to find the grain of any sheet with your bare hands.',
-  points: ['Three tests that need no tools', 'What happens when you get it wrong', 'A card to keep at the bench'],
+  promise:
+    'A short lesson that saves you a warped book: how to find the grain of any sheet with your bare hands.',
+  points: [
+    'Three tests that need no tools',
+    'What happens when you get it wrong',
+    'A card to keep at the bench',
+  ],
   form: {
     button: 'Send me the lesson',
     consentWording:

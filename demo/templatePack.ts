@@ -16,13 +16,25 @@ export function holesAlong(spine: number): number[] {
 function drawTemplate(pdf: PDFKit.PDFDocument, name: string, spine: number): void {
   const left = page.width / 2
   const top = 48 * mm
-  pdf.font('Helvetica-Bold').fontSize(16).text(`Five-hole pamphlet: ${name}`, 20 * mm, 20 * mm)
+  pdf
+    .font('Helvetica-Bold')
+    .fontSize(16)
+    .text(`Five-hole pamphlet: ${name}`, 20 * mm, 20 * mm)
   pdf
     .font('Helvetica')
     .fontSize(10)
-    .text('Print at 100 %. Fold along the dashed line, nest your sheets inside, and pierce at the rings.', 20 * mm, 29 * mm)
+    .text(
+      'Print at 100 %. Fold along the dashed line, nest your sheets inside, and pierce at the rings.',
+      20 * mm,
+      29 * mm,
+    )
   pdf.rect(left - 40 * mm, top, 80 * mm, spine * mm).stroke()
-  pdf.moveTo(left, top).lineTo(left, top + spine * mm).dash(4, { space: 3 }).stroke().undash()
+  pdf
+    .moveTo(left, top)
+    .lineTo(left, top + spine * mm)
+    .dash(4, { space: 3 })
+    .stroke()
+    .undash()
   for (const hole of holesAlong(spine)) {
     pdf.circle(left, top + hole * mm, 1.6 * mm).stroke()
     pdf.fontSize(9).text(`${hole.toFixed(1)} mm`, left + 5 * mm, top + hole * mm - 4)
@@ -35,7 +47,11 @@ export function templatePack(madeAt: Date): Promise<Buffer> {
     const pdf = new PDFDocument({
       size: 'A4',
       autoFirstPage: false,
-      info: { Title: 'Five-Hole Pamphlet template pack', Author: 'Quillfeather Bindery', CreationDate: madeAt },
+      info: {
+        Title: 'Five-Hole Pamphlet template pack',
+        Author: 'Quillfeather Bindery',
+        CreationDate: madeAt,
+      },
     })
     const parts: Buffer[] = []
     pdf.on('data', (part: Buffer) => parts.push(part))

@@ -47,7 +47,10 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('cell').first().waitFor()
   await shoot(page, 'follow-ups')
   await page.getByRole('link', { name: 'Template pack' }).click()
-  await page.getByRole('button', { name: /wait 2 days/ }).first().click()
+  await page
+    .getByRole('button', { name: /wait 2 days/ })
+    .first()
+    .click()
   await shoot(page, 'timetable')
 
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()

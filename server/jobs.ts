@@ -33,7 +33,11 @@ export async function queueJobs<N extends JobName>(
   payloads: readonly JobPayload<N>[],
 ): Promise<void> {
   if (payloads.length === 0) return
-  const specs = payloads.map((payload) => ({ identifier: name, payload, job_key: keyOf[name]?.(payload) ?? null }))
+  const specs = payloads.map((payload) => ({
+    identifier: name,
+    payload,
+    job_key: keyOf[name]?.(payload) ?? null,
+  }))
   await q.rows(
     `select count(*) from graphile_worker.add_jobs(
        array(select json_populate_record(null::graphile_worker.job_spec, spec) from json_array_elements($1::json) spec))`,

@@ -39,14 +39,23 @@ export function problemOf(error: unknown): Problem {
     )
   if (error instanceof z.ZodError) {
     const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.'), issue.message]))
-    return new Problem(422, 'Some of this cannot be used', 'Correct what is marked and send it again.', fields)
+    return new Problem(
+      422,
+      'Some of this cannot be used',
+      'Correct what is marked and send it again.',
+      fields,
+    )
   }
   const status = (error as { status?: unknown } | null)?.status
   if (status === 413)
     return new Problem(413, 'This is too large', 'Nothing was stored. Send less than 100 kB at a time.')
   if (typeof status === 'number' && status >= 400 && status < 500)
     return new Problem(status, 'This request cannot be read', 'Reload the page and try again.')
-  return new Problem(500, 'Something went wrong here', 'Nothing was half done. Try again; if it stays, ask for help.')
+  return new Problem(
+    500,
+    'Something went wrong here',
+    'Nothing was half done. Try again; if it stays, ask for help.',
+  )
 }
 
 /** Writes unforeseen errors to the log, with what was asked but not what was in it. */

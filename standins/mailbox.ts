@@ -15,7 +15,13 @@ export interface Mailbox {
 
 function headersOf(mail: ParsedMail): Record<string, string> {
   return Object.fromEntries(
-    mail.headerLines.map(({ key, line }) => [key, line.slice(line.indexOf(':') + 1).replace(/\r?\n\s+/g, ' ').trim()]),
+    mail.headerLines.map(({ key, line }) => [
+      key,
+      line
+        .slice(line.indexOf(':') + 1)
+        .replace(/\r?\n\s+/g, ' ')
+        .trim(),
+    ]),
   )
 }
 
@@ -42,7 +48,11 @@ export function createMailbox(file: string | null): Mailbox {
   return {
     async take(raw, to, receivedAt) {
       // Links and pictures stay as they are: this is what was sent, not what a mail program makes of it.
-      const mail = await simpleParser(raw, { skipImageLinks: true, skipTextLinks: true, skipHtmlToText: true })
+      const mail = await simpleParser(raw, {
+        skipImageLinks: true,
+        skipTextLinks: true,
+        skipHtmlToText: true,
+      })
       const message: InboxMessage = {
         id: ++last,
         receivedAt: receivedAt.toISOString(),

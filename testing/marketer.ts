@@ -15,7 +15,9 @@ export async function signedIn(url: string): Promise<Marketer> {
   })
   if (door.status !== 204) throw new Error(`the sign-in answered ${door.status}`)
   const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
-  const me = (await (await fetch(`${url}/api/door/me`, { headers: { cookie } })).json()) as { csrfToken: string }
+  const me = (await (await fetch(`${url}/api/door/me`, { headers: { cookie } })).json()) as {
+    csrfToken: string
+  }
   return {
     async get<T>(path: string) {
       const answer = await fetch(`${url}/api${path}`, { headers: { cookie } })

@@ -5,7 +5,13 @@ export class Html {
 
 type Value = Html | string | number | false | null | undefined | readonly Value[]
 
-const entities: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
+const entities: Record<string, string> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  "'": '&#39;',
+}
 
 function escape(value: Value): string {
   if (value instanceof Html) return value.markup

@@ -48,7 +48,8 @@ const words: Record<number, { title: string; words: string }> = {
   },
   503: {
     title: 'We cannot be reached right now',
-    words: 'Nothing was stored. Please wait a minute, go back, and send it again. What you wrote is still in the form.',
+    words:
+      'Nothing was stored. Please wait a minute, go back, and send it again. What you wrote is still in the form.',
   },
 }
 

@@ -56,7 +56,11 @@ export async function change<T>(path: string, body?: unknown, shape?: z.ZodType<
 /** What to tell a person about an error. */
 export function problemOf(error: unknown): ProblemDetails {
   if (error instanceof ApiProblem) return error.details
-  return { status: 0, title: 'This screen could not be shown', detail: 'Reload it. If it stays, ask for help.' }
+  return {
+    status: 0,
+    title: 'This screen could not be shown',
+    detail: 'Reload it. If it stays, ask for help.',
+  }
 }
 
 /** `?a=1&b=2` of the values that say something. */

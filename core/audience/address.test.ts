@@ -33,6 +33,9 @@ describe('an email address', () => {
 
   it('keeps a domain with letters outside ASCII and keys it by its ASCII form', () => {
     // RFC 3492 (Punycode): bücher is xn--bcher-kva.
-    expect(parseAddress('Ada@bücher.test')).toEqual({ shown: 'Ada@bücher.test', key: 'ada@xn--bcher-kva.test' })
+    expect(parseAddress('Ada@bücher.test')).toEqual({
+      shown: 'Ada@bücher.test',
+      key: 'ada@xn--bcher-kva.test',
+    })
   })
 })

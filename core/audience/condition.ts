@@ -19,10 +19,7 @@ export type Leaf = z.infer<typeof leaf>
 
 /** What must be true of a person: a tree of questions. */
 export type Condition =
-  | Leaf
-  | { kind: 'all'; of: Condition[] }
-  | { kind: 'any'; of: Condition[] }
-  | { kind: 'not'; of: Condition }
+  Leaf | { kind: 'all'; of: Condition[] } | { kind: 'any'; of: Condition[] } | { kind: 'not'; of: Condition }
 
 export const condition: z.ZodType<Condition> = z.lazy(() =>
   z.union([

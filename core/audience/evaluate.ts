@@ -84,7 +84,10 @@ export function evaluate(tree: Condition, person: Person, asking: Asking): Answe
       return didEnough(tree, person, asking)
     case 'hasTag': {
       const holds = person.tags.has(tree.tag)
-      return { holds, reason: `has the tag ${nameOf(asking.names, 'tags', tree.tag)}: ${holds ? 'yes' : 'no'}` }
+      return {
+        holds,
+        reason: `has the tag ${nameOf(asking.names, 'tags', tree.tag)}: ${holds ? 'yes' : 'no'}`,
+      }
     }
     case 'not': {
       const inner = evaluate(tree.of, person, asking)

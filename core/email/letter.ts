@@ -8,7 +8,12 @@ const target = z.union([
   z.object({ url: z.url({ protocol: /^https?$/ }).max(2000) }),
   z.object({ file: z.number().int().positive() }),
   /** A path on this install, so that letters survive a change of domain. */
-  z.object({ path: z.string().regex(/^\/[^/\\]/).max(500) }),
+  z.object({
+    path: z
+      .string()
+      .regex(/^\/[^/\\]/)
+      .max(500),
+  }),
 ])
 export type Target = z.infer<typeof target>
 

@@ -24,8 +24,7 @@ export interface Facts {
 
 /** What the server is to do, in order, in the transaction that stores the enrolment. */
 export type Effect =
-  | { kind: 'sendEmail'; step: string; email: number }
-  | { kind: 'addTag'; step: string; tag: number }
+  { kind: 'sendEmail'; step: string; email: number } | { kind: 'addTag'; step: string; tag: number }
 
 /** One line of the journal. */
 export interface Decision {

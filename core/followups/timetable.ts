@@ -51,7 +51,13 @@ export function tellElapsed(elapsed: number): string {
   const days = Math.floor(elapsed / day)
   const rest = elapsed % day
   const within =
-    rest === 0 ? '' : rest % hour === 0 ? `+${rest / hour} h` : rest < hour ? `+${rest / minute} min` : hoursAndMinutes(rest)
+    rest === 0
+      ? ''
+      : rest % hour === 0
+        ? `+${rest / hour} h`
+        : rest < hour
+          ? `+${rest / minute} min`
+          : hoursAndMinutes(rest)
   return [days > 0 ? `day ${days}` : '', within].filter(Boolean).join(', ')
 }
 

@@ -40,7 +40,10 @@ function reasonOf(details: ActivityDetails): string {
   const known = details as { reason?: string; by?: string; source?: string | Record<string, string> }
   if (known.reason) return known.reason
   if (typeof known.source === 'string') return `source: ${known.source}`
-  if (known.source) return Object.entries(known.source).map(([name, value]) => `${name} ${value}`).join(', ')
+  if (known.source)
+    return Object.entries(known.source)
+      .map(([name, value]) => `${name} ${value}`)
+      .join(', ')
   return known.by ? `by ${known.by}` : ''
 }
 
@@ -89,5 +92,8 @@ export async function journalOf(q: Queries, contact: number, names: Names): Prom
     })),
   ]
   // Sorting is stable: what happened in the same instant stays in the order of its own table.
-  return lines.sort((a, b) => b.at.getTime() - a.at.getTime()).slice(0, shown).map(({ line }) => line)
+  return lines
+    .sort((a, b) => b.at.getTime() - a.at.getTime())
+    .slice(0, shown)
+    .map(({ line }) => line)
 }

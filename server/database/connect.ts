@@ -26,7 +26,11 @@ export interface Database extends Queries {
 function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): Queries {
   const rows = <T extends object>(sql: string, bind: Bind = []): Promise<T[]> =>
     sequelize.query<T>(sql, { bind: [...bind], type: QueryTypes.SELECT, transaction: transaction ?? null })
-  return { transaction, rows, row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0] }
+  return {
+    transaction,
+    rows,
+    row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0],
+  }
 }
 
 /** Opens a pool of connections; nothing is asked of the server until the first query. */

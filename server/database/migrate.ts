@@ -16,7 +16,9 @@ export async function migrate(database: Database, databaseUrl: string): Promise<
         name,
         up: async () => {
           const sql = await readFile(path ?? `${folder}${name}`, 'utf8')
-          await database.sequelize.transaction((transaction) => database.sequelize.query(sql, { transaction }))
+          await database.sequelize.transaction((transaction) =>
+            database.sequelize.query(sql, { transaction }),
+          )
         },
       }),
     },

@@ -8,7 +8,10 @@ import { Email, EmailLink } from './models.ts'
 /** Makes the HTML of a letter. MJML is loaded when first needed: it takes longer than the rest of the server. */
 async function htmlOf(content: Letter): Promise<string> {
   const { default: mjml } = await import('mjml')
-  const { html, errors } = await mjml(letterMarkup(content), { validationLevel: 'soft', ignoreIncludes: true })
+  const { html, errors } = await mjml(letterMarkup(content), {
+    validationLevel: 'soft',
+    ignoreIncludes: true,
+  })
   if (errors.length > 0) throw new Error(`The letter cannot be laid out: ${errors[0]?.formattedMessage}`)
   return html
 }

@@ -92,7 +92,10 @@ export async function sendMessage(platform: Platform, transports: Transports, id
       return close(platform, out, { state: 'failed', reason, badAddress }, at)
     }
     await platform.database.inTransaction(async (tx) => {
-      await tx.rows('update message set attempts = attempts + 1, problem = $2 where id = $1', [id, refusal.words])
+      await tx.rows('update message set attempts = attempts + 1, problem = $2 where id = $1', [
+        id,
+        refusal.words,
+      ])
       await announce(tx, 'email')
     })
     throw error

@@ -8,7 +8,11 @@ async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Pr
     signal: AbortSignal.timeout(5_000),
   }).catch(() => null)
   if (answer?.status === 404)
-    throw new Problem(404, 'This message is gone', 'The test inbox keeps the latest messages. Open another one.')
+    throw new Problem(
+      404,
+      'This message is gone',
+      'The test inbox keeps the latest messages. Open another one.',
+    )
   if (!answer?.ok)
     throw new Problem(
       503,

@@ -37,7 +37,8 @@ export function readRefusal(error: unknown): { permanent: boolean; badAddress: b
   const { code, responseCode, message } = error as { code?: string; responseCode?: number; message?: string }
   const words = (message ?? String(error)).split('\n')[0]?.slice(0, 300) ?? ''
   if (responseCode === undefined) {
-    const silent = code === 'ECONNREFUSED' || code === 'ESOCKET' || code === 'ETIMEDOUT' || code === 'ECONNECTION'
+    const silent =
+      code === 'ECONNREFUSED' || code === 'ESOCKET' || code === 'ETIMEDOUT' || code === 'ECONNECTION'
     return { permanent: false, badAddress: false, words: silent ? 'The mail server does not answer' : words }
   }
   const permanent = responseCode >= 500

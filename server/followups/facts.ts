@@ -8,7 +8,11 @@ import type { Queries } from '../database/connect.ts'
 
 function conditionsOf(program: Program): Condition[] {
   return allSteps(program.steps).flatMap((step) =>
-    step.kind === 'branch' ? step.arms.map((arm) => arm.when) : step.kind === 'send' && step.onlyIf ? [step.onlyIf] : [],
+    step.kind === 'branch'
+      ? step.arms.map((arm) => arm.when)
+      : step.kind === 'send' && step.onlyIf
+        ? [step.onlyIf]
+        : [],
   )
 }
 

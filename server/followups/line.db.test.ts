@@ -63,7 +63,12 @@ describe('the email with the file', () => {
     const [mail] = await mailFor(install, 'orla@postbox.test')
     const link = buttonOf(mail!)
     const forged = link.replace(/\/go\/[^.]+/, `/go/${Buffer.from('1\n2').toString('base64url')}`)
-    for (const wrong of [forged, `${link}x`, link.replace('/go/', '/files/'), link.replace('/go/', '/unsubscribe/')])
+    for (const wrong of [
+      forged,
+      `${link}x`,
+      link.replace('/go/', '/files/'),
+      link.replace('/go/', '/unsubscribe/'),
+    ])
       expect((await fetch(wrong, { redirect: 'manual' })).status).toBe(404)
   })
 })
@@ -96,7 +101,10 @@ describe('two days later', () => {
     const [mail] = await mailFor(install, 'quiet@postbox.test')
     const address = /<(.+)>/.exec(mail!.headers['list-unsubscribe'] ?? '')![1]!
     // RFC 8058 §3.2: a POST with this body, without cookies, and no question asked.
-    const answer = await fetch(address, { method: 'POST', body: new URLSearchParams('List-Unsubscribe=One-Click') })
+    const answer = await fetch(address, {
+      method: 'POST',
+      body: new URLSearchParams('List-Unsubscribe=One-Click'),
+    })
     expect(answer.status).toBe(200)
 
     install.clock.move(2 * day)

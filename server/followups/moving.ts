@@ -121,7 +121,9 @@ async function carryOut(q: Queries, moved: readonly Moved[], now: Instant): Prom
   const effects = moved.flatMap(({ standing, at, result }) =>
     result.effects.map((effect) => ({ standing, at, effect })),
   )
-  const mails = effects.flatMap(({ standing, effect }) => (effect.kind === 'sendEmail' ? [{ standing, effect }] : []))
+  const mails = effects.flatMap(({ standing, effect }) =>
+    effect.kind === 'sendEmail' ? [{ standing, effect }] : [],
+  )
   if (mails.length > 0) {
     const queued = await q.rows<{ id: number }>(
       // The unique step of an enrolment makes an email that was decided twice go once.

@@ -45,7 +45,11 @@ export async function jumpToNext(platform: Platform, contactId: number): Promise
       [contactId],
     )
     if (!next?.due)
-      throw new Problem(409, 'Nothing is due', 'This person waits for nothing: there is no moment to jump to.')
+      throw new Problem(
+        409,
+        'Nothing is due',
+        'This person waits for nothing: there is no moment to jump to.',
+      )
     const ahead = Math.max(contact.clockAhead, next.due.getTime() - platform.clock.now())
     await tx.rows('update contact set clock_ahead = $2 where id = $1', [contactId, ahead])
     await tx.rows(

@@ -21,7 +21,9 @@ export function tellCondition(tree: Condition, names: Names): string {
 
 export function tellStart(rule: StartsWhen, names: Names): string {
   if (rule.kind === 'tagAdded') return `the tag ${nameOf(names, 'tags', rule.tag)} is added`
-  return rule.page === undefined ? 'any form is sent' : `the form of ${nameOf(names, 'pages', rule.page)} is sent`
+  return rule.page === undefined
+    ? 'any form is sent'
+    : `the form of ${nameOf(names, 'pages', rule.page)} is sent`
 }
 
 /** A step in a few words, and in one sentence. */

@@ -54,7 +54,8 @@ function handsNeeded(mail: Mail, workers: number): NeedsAHand[] {
   if (mail.stuck > 0)
     list.push({
       what: `${counted(mail.stuck, 'email waits', 'emails wait')}: ${mail.problem ?? 'not taken'}`,
-      doing: 'Each is tried again by itself after a longer and longer pause. Look whether the mail server runs.',
+      doing:
+        'Each is tried again by itself after a longer and longer pause. Look whether the mail server runs.',
       to: '/outbox?show=queue',
     })
   if (mail.failed > 0)

@@ -29,7 +29,10 @@ export function doorRoutes(platform: Platform): Router {
 
   routes.post('/sign-in', slowDown, async (request, response) => {
     const token = await signIn(platform, signInRequest.parse(request.body), request.ip ?? '')
-    response.cookie(signInCookie, token, { ...cookie, maxAge: signInLasts }).status(204).end()
+    response
+      .cookie(signInCookie, token, { ...cookie, maxAge: signInLasts })
+      .status(204)
+      .end()
   })
 
   routes.post('/sign-out', gate(platform), async (request, response) => {

@@ -43,7 +43,9 @@ describe('signing in', () => {
     for (let i = 0; i < 5; i += 1) expect((await knock(tom)).status).toBe(401)
     const slowed = await knock(tom)
     expect(slowed.status).toBe(429)
-    expect(await slowed.json()).toMatchObject({ detail: 'Wait 30 seconds, then try again with the right password.' })
+    expect(await slowed.json()).toMatchObject({
+      detail: 'Wait 30 seconds, then try again with the right password.',
+    })
     // Somebody else is not held up by it.
     expect((await knock(account)).status).toBe(204)
     install.clock.move(31_000)
@@ -59,7 +61,16 @@ describe('signing in', () => {
 
 describe('the gate', () => {
   it('lets no stranger read anything', async () => {
-    for (const path of ['/today', '/people', '/followups', '/outbox', '/live', '/search', '/door/me', '/no-such'])
+    for (const path of [
+      '/today',
+      '/people',
+      '/followups',
+      '/outbox',
+      '/live',
+      '/search',
+      '/door/me',
+      '/no-such',
+    ])
       expect((await fetch(`${install.url}/api${path}`)).status, path).toBe(401)
   })
 

@@ -62,7 +62,10 @@ export async function signIn(platform: Platform, request: SignInRequest, from: s
   }
   const token = randomToken()
   await database.inTransaction(async (tx) => {
-    await tx.rows('delete from sign_in_failure where who = $1 or at < $2', [who, new Date(now - triesCountFor)])
+    await tx.rows('delete from sign_in_failure where who = $1 or at < $2', [
+      who,
+      new Date(now - triesCountFor),
+    ])
     await tx.rows('delete from sign_in where expires_at < $1', [new Date(now)])
     await tx.rows(
       `insert into sign_in (token_hash, account_id, csrf_token, created_at, expires_at)
@@ -75,7 +78,12 @@ export async function signIn(platform: Platform, request: SignInRequest, from: s
 
 /** Whose cookie this is, or null when the sign-in has ended or never was. */
 export async function whoHas(platform: Platform, token: string): Promise<SignedIn | null> {
-  const found = await platform.database.row<{ id: number; name: string; address: string; csrf_token: string }>(
+  const found = await platform.database.row<{
+    id: number
+    name: string
+    address: string
+    csrf_token: string
+  }>(
     `select account.id, account.name, account.address, sign_in.csrf_token
      from sign_in join account on account.id = sign_in.account_id
      where token_hash = $1 and expires_at > $2`,

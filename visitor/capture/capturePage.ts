@@ -42,8 +42,14 @@ function form(page: Page, state: FormState): Html {
     ${field('firstName', html`First name`, { type: 'text', autocomplete: 'given-name', required: false }, state)}
     ${field('address', html`Email address`, { type: 'email', autocomplete: 'email', required: true }, state)}
     <label class="tick">
-      <input type="checkbox" name="consent" value="yes" required ${state.values.consent === 'yes' && html`checked`}
-        ${state.faults.consent && html`aria-invalid="true" aria-describedby="consent-fault"`} />
+      <input
+        type="checkbox"
+        name="consent"
+        value="yes"
+        required
+        ${state.values.consent === 'yes' && html`checked`}
+        ${state.faults.consent && html`aria-invalid="true" aria-describedby="consent-fault"`}
+      />
       <span
         >${words.consentWording}
         ${state.faults.consent && html`<strong class="fault" id="consent-fault">${state.faults.consent}</strong>`}</span
@@ -96,10 +102,12 @@ export function thanksPage(page: Page, business: Business): PublicPage {
           taken for spam. The address is ${business.senderAddress}.
         </li>
       </ol>
-      ${offer &&
-      html`<section class="offer">
-        <h2>${offer.words}</h2>
-        <a class="button" href="${offer.href}">${offer.button}</a>
-      </section>`}`,
+      ${
+        offer &&
+        html`<section class="offer">
+          <h2>${offer.words}</h2>
+          <a class="button" href="${offer.href}">${offer.button}</a>
+        </section>`
+      }`,
   }
 }

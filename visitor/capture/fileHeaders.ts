@@ -5,5 +5,8 @@ import type { Response } from 'express'
  * search engine.
  */
 export function announceFile(response: Response, name: string, mediaType: string): void {
-  response.set({ 'cache-control': 'private, no-store', 'x-robots-tag': 'noindex' }).type(mediaType).attachment(name)
+  response
+    .set({ 'cache-control': 'private, no-store', 'x-robots-tag': 'noindex' })
+    .type(mediaType)
+    .attachment(name)
 }

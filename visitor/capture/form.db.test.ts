@@ -10,9 +10,12 @@ beforeAll(async () => {
 afterAll(() => install.close())
 
 const contacts = () =>
-  install.platform.database.rows<{ id: number; address: string; first_name: string; marketing_state: string }>(
-    'select id, address, first_name, marketing_state from contact order by id',
-  )
+  install.platform.database.rows<{
+    id: number
+    address: string
+    first_name: string
+    marketing_state: string
+  }>('select id, address, first_name, marketing_state from contact order by id')
 const activities = (contact: number) =>
   install.platform.database.rows<{ kind: string; details: Record<string, unknown> }>(
     'select kind, details from activity where contact_id = $1 order by id',
@@ -73,7 +76,11 @@ describe('a form that was sent', () => {
       'select wording, source, host(sender_ip) ip, at from consent where contact_id = $1',
       [niamh.id],
     )
-    expect(consent).toMatchObject({ source: 'Template pack', ip: '127.0.0.1', at: new Date(install.clock.now()) })
+    expect(consent).toMatchObject({
+      source: 'Template pack',
+      ip: '127.0.0.1',
+      at: new Date(install.clock.now()),
+    })
     expect(consent?.wording).toMatch(/^Yes, send me the templates/)
   })
 
@@ -102,7 +109,12 @@ describe('a form that cannot be taken', () => {
     ['no address', { address: '' }, 422, 'Please write your email address'],
     ['no consent', { consent: undefined }, 422, 'Please tick the box'],
     ['a robot in the hidden field', { website: 'http://spam.test' }, 422, 'press the button once more'],
-    ['a token from elsewhere', { token: 'bm90LW1pbmU.AAAAAAAAAAAAAAAAAAAAAA' }, 409, 'press the button once more'],
+    [
+      'a token from elsewhere',
+      { token: 'bm90LW1pbmU.AAAAAAAAAAAAAAAAAAAAAA' },
+      409,
+      'press the button once more',
+    ],
     ['no token', { token: undefined }, 422, 'Almost there'],
   ])('says what to do about %s and keeps what was typed', async (_what, fields, status, words) => {
     const before = (await contacts()).length
@@ -141,12 +153,16 @@ describe('a form that cannot be taken', () => {
 })
 
 describe('addresses with nothing behind them', () => {
-  it.each(['/p/no-such-page', '/p/template-pack/nowhere', '/files/abc.def', '/go/abc.def', '/unsubscribe/abc.def', '/wp'])(
-    'answers 404 with a page for %s',
-    async (path) => {
-      const answer = await fetch(`${install.url}${path}`)
-      expect(answer.status).toBe(404)
-      expect(await answer.text()).toContain('There is nothing at this address')
-    },
-  )
+  it.each([
+    '/p/no-such-page',
+    '/p/template-pack/nowhere',
+    '/files/abc.def',
+    '/go/abc.def',
+    '/unsubscribe/abc.def',
+    '/wp',
+  ])('answers 404 with a page for %s', async (path) => {
+    const answer = await fetch(`${install.url}${path}`)
+    expect(answer.status).toBe(404)
+    expect(await answer.text()).toContain('There is nothing at this address')
+  })
 })

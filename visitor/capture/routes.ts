@@ -15,7 +15,8 @@ const largestForm = '20kb'
 
 const notices = {
   late: 'This page was open for a long time. Please press the button once more.',
-  robot: 'A hidden field was filled in, as robots do. If you are a person, please press the button once more.',
+  robot:
+    'A hidden field was filled in, as robots do. If you are a person, please press the button once more.',
   faulty: 'Almost there: please look at what is marked below.',
 }
 
@@ -25,7 +26,9 @@ const fieldsOf = (values: unknown): Record<string, unknown> =>
 
 /** The UTM values of a request, those left out that are no usable text. */
 function sourceOf(values: unknown): Source {
-  const kept = Object.entries(fieldsOf(values)).filter(([name, value]) => name in source.shape && typeof value === 'string')
+  const kept = Object.entries(fieldsOf(values)).filter(
+    ([name, value]) => name in source.shape && typeof value === 'string',
+  )
   const read = source.safeParse(Object.fromEntries(kept.filter(([, value]) => value !== '')))
   return read.success ? read.data : {}
 }
@@ -63,12 +66,18 @@ export function captureRoutes(platform: Platform, slowDown: RequestHandler): Rou
       const page = await livePage(slugOf(request))
       const body: unknown = request.body
       const read = formSubmission.safeParse({ ...fieldsOf(body), source: sourceOf(body) })
-      const askAgain = async (notice: string, status: number, faults: Record<string, string> = {}): Promise<void> => {
+      const askAgain = async (
+        notice: string,
+        status: number,
+        faults: Record<string, string> = {},
+      ): Promise<void> => {
         const state = { token: formToken(platform, page), values: typedIn(body), faults, notice }
         sendPage(response, capturePage(page, await theBusiness(platform.database), state), status)
       }
       if (!read.success) {
-        const faults = Object.fromEntries(read.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
+        const faults = Object.fromEntries(
+          read.error.issues.map((issue) => [String(issue.path[0]), issue.message]),
+        )
         return askAgain(notices.faulty, 422, faults)
       }
       if (read.data.website !== '') return askAgain(notices.robot, 422)

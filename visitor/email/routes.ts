@@ -18,10 +18,12 @@ export function emailRoutes(platform: Platform): Router {
   })
 
   /** Whose token this is. @throws Problem 404 */
-  const readToken = async (request: Request): Promise<{ contact: number; address: string; message: number }> => {
-    const [contact, message] = (
-      platform.signer.open('unsubscribe', String(request.params.token)) ?? []
-    ).map(Number)
+  const readToken = async (
+    request: Request,
+  ): Promise<{ contact: number; address: string; message: number }> => {
+    const [contact, message] = (platform.signer.open('unsubscribe', String(request.params.token)) ?? []).map(
+      Number,
+    )
     if (!contact || !message) throw notFound('This link')
     const { address } = await contactById(platform.database, contact)
     return { contact, address, message }
@@ -32,20 +34,31 @@ export function emailRoutes(platform: Platform): Router {
     const { address } = await readToken(request)
     const { name } = await theBusiness(platform.database)
     const body = html`<h1>Stop all email to ${address}?</h1>
-      <p>You will get no more news and offers from ${name}. What you ask for yourself, such as a file or a receipt, still comes.</p>
+      <p>
+        You will get no more news and offers from ${name}. What you ask for yourself, such as a file or a
+        receipt, still comes.
+      </p>
       <form method="post"><button>Unsubscribe me</button></form>`
     sendPage(response, { title: 'Unsubscribe', business: name, unlisted: true, body })
   })
 
-  routes.post('/unsubscribe/:token', urlencoded({ extended: false, limit: '2kb' }), async (request, response) => {
-    const { contact, address, message } = await readToken(request)
-    const oneClick = (request.body as Record<string, unknown> | undefined)?.['List-Unsubscribe'] === 'One-Click'
-    await unsubscribe(platform, contact, oneClick ? 'mailbox' : 'person', message)
-    const { name } = await theBusiness(platform.database)
-    const body = html`<h1>You are unsubscribed</h1>
-      <p>No more news and offers go to ${address}. If you change your mind, sign up again on any of our pages.</p>`
-    sendPage(response, { title: 'Unsubscribed', business: name, unlisted: true, body })
-  })
+  routes.post(
+    '/unsubscribe/:token',
+    urlencoded({ extended: false, limit: '2kb' }),
+    async (request, response) => {
+      const { contact, address, message } = await readToken(request)
+      const oneClick =
+        (request.body as Record<string, unknown> | undefined)?.['List-Unsubscribe'] === 'One-Click'
+      await unsubscribe(platform, contact, oneClick ? 'mailbox' : 'person', message)
+      const { name } = await theBusiness(platform.database)
+      const body = html`<h1>You are unsubscribed</h1>
+        <p>
+          No more news and offers go to ${address}. If you change your mind, sign up again on any of our
+          pages.
+        </p>`
+      sendPage(response, { title: 'Unsubscribed', business: name, unlisted: true, body })
+    },
+  )
 
   return routes
 }

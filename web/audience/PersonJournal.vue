@@ -37,7 +37,9 @@ const shown = computed(() => props.lines.filter((line) => kind.value === 'all' |
     <ol tabindex="0" aria-label="Journal, newest first">
       <li v-for="line in shown" :key="line.id" :class="line.sort">
         <time class="figures" :datetime="line.at">{{ whenOf(line.at, session.zone, now) }}</time>
-        <span>{{ line.title }} <span v-if="line.reason" class="soft">{{ line.reason }}</span></span>
+        <span
+          >{{ line.title }} <span v-if="line.reason" class="soft">{{ line.reason }}</span></span
+        >
       </li>
       <li v-if="!shown.length" class="soft">Nothing of this kind has happened.</li>
     </ol>

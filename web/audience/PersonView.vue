@@ -31,7 +31,9 @@ const { data: enrolments } = useLoaded(
 
 // The clock strip turns amber while somebody in rehearsal is looked at.
 watch(person, (seen) => {
-  rehearsal.stage = seen?.rehearsal ? { id: seen.id, name: seen.firstName || seen.address, now: seen.now } : null
+  rehearsal.stage = seen?.rehearsal
+    ? { id: seen.id, name: seen.firstName || seen.address, now: seen.now }
+    : null
 })
 onScopeDispose(() => (rehearsal.stage = null))
 

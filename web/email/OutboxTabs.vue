@@ -31,7 +31,9 @@ const countIn = (name: 'queue' | 'sent' | 'problems'): string =>
     >
       {{ tab.title }} <span class="figures">{{ countIn(tab.name) }}</span>
     </router-link>
-    <router-link to="/outbox/inbox" :aria-current="here === 'inbox' ? 'page' : undefined">Test inbox</router-link>
+    <router-link to="/outbox/inbox" :aria-current="here === 'inbox' ? 'page' : undefined"
+      >Test inbox</router-link
+    >
   </nav>
 </template>
 

@@ -22,8 +22,7 @@ const { data: rows, problem } = useLoaded(
 
 const chosen = computed(() => props.id ?? rows.value?.[0]?.id ?? null)
 const { data: message, problem: gone } = useLoaded(
-  async (signal) =>
-    chosen.value === null ? null : read(`/inbox/${chosen.value}`, inboxMessage, signal),
+  async (signal) => (chosen.value === null ? null : read(`/inbox/${chosen.value}`, inboxMessage, signal)),
   [],
   () => chosen.value,
 )

@@ -39,7 +39,9 @@ const dated = ref(false)
       <p class="rule">
         Starts when {{ data.startsWhen.join(', or ') }}
         <a v-if="data.page" :href="data.page.path" target="_blank" rel="noopener">(open the page)</a>.
-        {{ data.reentry === 'never' ? 'Each person comes in once.' : 'People may come in again after leaving.' }}
+        {{
+          data.reentry === 'never' ? 'Each person comes in once.' : 'People may come in again after leaving.'
+        }}
         Days and hours are those of {{ data.zone }}.
       </p>
       <div class="desk">

@@ -39,7 +39,9 @@ function move(dx: number, dy: number): void {
     return
   }
   const cost = (stop: { x: number; y: number }): number =>
-    dx !== 0 ? Math.abs(stop.x - here.x) + 4 * Math.abs(stop.y - here.y) : Math.abs(stop.y - here.y) * 4 + Math.abs(stop.x - here.x)
+    dx !== 0
+      ? Math.abs(stop.x - here.x) + 4 * Math.abs(stop.y - here.y)
+      : Math.abs(stop.y - here.y) * 4 + Math.abs(stop.x - here.x)
   const ahead = stops.value.filter((stop) =>
     dx !== 0 ? (stop.x - here.x) * dx > 0 : (stop.y - here.y) * dy > 0,
   )
@@ -129,8 +131,14 @@ function move(dx: number, dy: number): void {
         :style="{ left: px(token.x), top: px(token.y), width: px(token.width) }"
         @click="selected = token.step"
       >
-        <v-icon v-if="icons[views.get(token.step)?.kind ?? 'end']" :icon="icons[views.get(token.step)?.kind ?? 'end']" size="18" />
-        <span v-if="views.get(token.step)?.kind !== 'branch'" class="words">{{ views.get(token.step)?.title }}</span>
+        <v-icon
+          v-if="icons[views.get(token.step)?.kind ?? 'end']"
+          :icon="icons[views.get(token.step)?.kind ?? 'end']"
+          size="18"
+        />
+        <span v-if="views.get(token.step)?.kind !== 'branch'" class="words">{{
+          views.get(token.step)?.title
+        }}</span>
       </button>
     </div>
   </div>

@@ -62,7 +62,10 @@ function measure(timetable: TimetableView, widthOf: (step: string) => number): R
     const edges: number[] = []
     for (let rank = 0; rank <= ranks; rank += 1) {
       edges.push(left)
-      const widest = Math.max(0, ...here.filter((cell) => cell.rank === rank).map((cell) => widthOf(cell.step)))
+      const widest = Math.max(
+        0,
+        ...here.filter((cell) => cell.rank === rank).map((cell) => widthOf(cell.step)),
+      )
       left += widest + gap
     }
     slots.push(edges)
@@ -94,7 +97,9 @@ export function drawTimetable(timetable: TimetableView, kindOf: (step: string) =
       cursor = Math.max(cursor, to)
     }
     const stops = [
-      ...timetable.cells.filter((cell) => cell.lane === lane).map((cell) => ({ ...cell, wait: false as const })),
+      ...timetable.cells
+        .filter((cell) => cell.lane === lane)
+        .map((cell) => ({ ...cell, wait: false as const })),
       // A wait begins after everything that happens at its first moment.
       ...timetable.stretches
         .filter((stretch) => stretch.lane === lane)

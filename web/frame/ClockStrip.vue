@@ -47,8 +47,8 @@ const workers = computed(() => data.value?.workers ?? 0)
       <span class="figures">{{ whenOf(rehearsal.stage.now, zone, new Date(now).toISOString()) }}</span>
     </span>
     <span v-else-if="data?.nextDeparture" class="next">
-      Next departure {{ untilOf(data.nextDeparture.at, now) }}:
-      {{ peopleOf(data.nextDeparture.people) }}, {{ data.nextDeparture.what }}
+      Next departure {{ untilOf(data.nextDeparture.at, now) }}: {{ peopleOf(data.nextDeparture.people) }},
+      {{ data.nextDeparture.what }}
     </span>
     <span v-else-if="data" class="next">No departure is planned</span>
     <span class="grow" />

@@ -14,7 +14,12 @@ const places: SearchHit[] = [
   { sort: 'followup', title: 'People', detail: 'everybody on the list', to: '/people' },
   { sort: 'followup', title: 'Follow-ups', detail: 'what goes out by itself', to: '/follow-ups' },
   { sort: 'followup', title: 'Outbox', detail: 'queue, sent, problems', to: '/outbox' },
-  { sort: 'followup', title: 'Test inbox', detail: 'what the stand-in mail server took', to: '/outbox/inbox' },
+  {
+    sort: 'followup',
+    title: 'Test inbox',
+    detail: 'what the stand-in mail server took',
+    to: '/outbox/inbox',
+  },
 ]
 
 const typed = ref('')

@@ -5,7 +5,10 @@ import { contactList } from '../../contract/audience.ts'
 import { read } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 
-const { data } = useLoaded((signal) => read('/people?rehearsal=only&sort=name', contactList, signal), ['audience'])
+const { data } = useLoaded(
+  (signal) => read('/people?rehearsal=only&sort=name', contactList, signal),
+  ['audience'],
+)
 
 const open = ref(false)
 const route = useRoute()

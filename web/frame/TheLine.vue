@@ -176,7 +176,9 @@ nav {
 
 .line a.here::before {
   background: var(--petrol);
-  box-shadow: 0 0 0 3px var(--paper), 0 0 0 5px var(--petrol);
+  box-shadow:
+    0 0 0 3px var(--paper),
+    0 0 0 5px var(--petrol);
 }
 
 .closed {

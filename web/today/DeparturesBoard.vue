@@ -19,7 +19,11 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
           </tr>
         </thead>
         <TransitionGroup tag="tbody" name="flip">
-          <tr v-for="row in departures" :key="`${row.at} ${row.followup} ${row.what} ${row.gone}`" :class="{ gone: row.gone }">
+          <tr
+            v-for="row in departures"
+            :key="`${row.at} ${row.followup} ${row.what} ${row.gone}`"
+            :class="{ gone: row.gone }"
+          >
             <td class="figures time">{{ whenOf(row.at, zone, now) }}</td>
             <td>
               {{ row.what }}
@@ -27,7 +31,9 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
             </td>
             <td class="figures number">{{ countOf(row.people) }}</td>
             <td>
-              <router-link v-if="row.followup" :to="`/follow-ups/${row.followup}`">{{ row.from }}</router-link>
+              <router-link v-if="row.followup" :to="`/follow-ups/${row.followup}`">{{
+                row.from
+              }}</router-link>
             </td>
           </tr>
         </TransitionGroup>
