@@ -10,7 +10,7 @@ export default defineConfig(
     languageOptions: {
       parserOptions: {
         parser: ts.parser,
-        projectService: { allowDefaultProject: ['eslint.config.js', 'bin/*.mjs'] },
+        projectService: { allowDefaultProject: ['eslint.config.js'] },
         extraFileExtensions: ['.vue'],
         tsconfigRootDir: import.meta.dirname,
       },

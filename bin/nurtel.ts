@@ -85,9 +85,9 @@ async function main(): Promise<void> {
 
   const platform = openPlatform(readSettings(process.env))
   let parts: Part[] = []
-  let ending: Promise<void> | null = null
+  const signalled: { ending: Promise<void> | null } = { ending: null }
   const end = (): void => {
-    ending ??= stopAll(parts).then(() => platform.close())
+    signalled.ending ??= stopAll(parts).then(() => platform.close())
   }
   process.on('SIGINT', end)
   process.on('SIGTERM', end)
@@ -98,7 +98,7 @@ async function main(): Promise<void> {
     throw error
   }
   // A signal that came while the parts were starting had nothing to stop yet.
-  if (ending) await stopAll(parts)
+  if (signalled.ending) await stopAll(parts)
   else if (parts.length === 0) await platform.close()
 }
 

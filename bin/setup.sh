@@ -168,7 +168,7 @@ start_scratch() {
   folder=$(mktemp -d "${TMPDIR:-/tmp}/nurtel-XXXXXX")
   trap end_scratch EXIT
   open_data_dir "$folder"
-  ports=$(node bin/free-ports.mjs 4)
+  ports=$(node --import tsx bin/freePorts.ts 4)
   # shellcheck disable=SC2086
   set -- $ports
   export NURTEL_PORT=$1 NURTEL_SMTP_PORT=$2 NURTEL_STANDINS_PORT=$3

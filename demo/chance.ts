@@ -13,6 +13,12 @@ export interface Chance {
   delay(mean: number): number
 }
 
+function nth<T>(from: readonly T[], n: number): T {
+  const found = from[n]
+  if (found === undefined) throw new RangeError('there is nothing to choose from')
+  return found
+}
+
 /** mulberry32: 32 bits of state, good enough to tell a story with (source: its author's public-domain code, from memory). */
 export function chanceFrom(seed: number): Chance {
   let state = seed >>> 0
@@ -28,14 +34,14 @@ export function chanceFrom(seed: number): Chance {
     next,
     below,
     flip: (probability) => next() < probability,
-    pick: (from) => from[below(from.length)]!,
+    pick: (from) => nth(from, below(from.length)),
     weighted: (from) => {
       let rest = next() * from.reduce((sum, [, weight]) => sum + weight, 0)
       for (const [value, weight] of from) {
         rest -= weight
         if (rest < 0) return value
       }
-      return from[0]![0]
+      return nth(from, 0)[0]
     },
     delay: (mean) => -Math.log(1 - next()) * mean,
   }

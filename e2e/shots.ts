@@ -1,7 +1,7 @@
 import { chromium as engine, type Page } from '@playwright/test'
-import { signInOf } from '../demo/accounts.ts'
 import { chromium } from './browser.ts'
 import { startDemo } from './demo.ts'
+import { signIn } from './marketer.ts'
 
 const folder = process.env.SHOTS ?? 'docs/screenshots'
 const size = { width: 1280, height: 800 }
@@ -14,15 +14,6 @@ async function shoot(page: Page, name: string): Promise<void> {
   console.log(`${folder}/${name}.png`)
 }
 
-async function signIn(page: Page): Promise<void> {
-  await page.goto('/app/today')
-  await page.getByLabel('Email address').fill(signInOf.address)
-  await page.getByLabel('Password').fill(signInOf.password)
-  await shoot(page, 'sign-in')
-  await page.getByRole('button', { name: 'Sign in' }).click()
-  await page.getByRole('heading', { name: 'Today' }).waitFor()
-}
-
 /** Main views in the order of the README. */
 async function walk(page: Page): Promise<void> {
   await page.goto('/p/template-pack?utm_source=makers-letter')
@@ -30,6 +21,9 @@ async function walk(page: Page): Promise<void> {
   await page.goto('/p/template-pack/thanks')
   await shoot(page, 'thank-you-page')
 
+  await page.goto('/app/today')
+  await page.getByLabel('Password').waitFor()
+  await shoot(page, 'sign-in')
   await signIn(page)
   await page.getByRole('region', { name: 'Departures, by time' }).waitFor()
   await shoot(page, 'today')

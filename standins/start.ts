@@ -30,7 +30,7 @@ export async function startStandins(
   const mail = createMailServer(mailbox, now)
   // A client that breaks off says so here; the message was not taken, and that is all there is to it.
   mail.on('error', () => undefined)
-  await listening(mail.server as NetServer, smtp)
+  await listening(mail.server, smtp)
   const http = createServer(createInboxServer(mailbox))
   try {
     await listening(http, httpPort)

@@ -16,7 +16,7 @@ const entities: Record<string, string> = {
 function escape(value: Value): string {
   if (value instanceof Html) return value.markup
   if (value === false || value === null || value === undefined) return ''
-  if (Array.isArray(value)) return value.map(escape).join('')
+  if (typeof value === 'object') return value.map(escape).join('')
   return String(value).replace(/[&<>"']/g, (character) => entities[character] ?? '')
 }
 

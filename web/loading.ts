@@ -47,7 +47,7 @@ export function useLoaded<T>(
   }
 
   watch(dependsOn, () => void reload(), { immediate: true, deep: true })
-  onChange(subjects, useDebounceFn(reload, settle))
+  onChange(subjects, useDebounceFn(() => void reload(), settle))
   onScopeDispose(() => asking?.abort())
   return { data, problem, loading, reload }
 }

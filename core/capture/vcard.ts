@@ -6,9 +6,14 @@ export interface SenderCard {
   url?: string
 }
 
-/** RFC 6350 §3.4: commas, semicolons, backslashes and line breaks in text values are escaped. */
+/** RFC 6350 §3.4: commas, backslashes and line breaks in text values are escaped. */
 function escapeText(value: string): string {
-  return value.replace(/([\\,;])/g, '\\$1').replace(/\r\n|\r|\n/g, '\\n')
+  return value.replace(/([\\,])/g, '\\$1').replace(/\r\n|\r|\n/g, '\\n')
+}
+
+/** RFC 6350 §3.4: in a compound value, semicolons part its components, so those of a component are escaped too. */
+function escapeComponent(value: string): string {
+  return escapeText(value).replaceAll(';', '\\;')
 }
 
 /** RFC 6350 §3.2: lines are folded at 75 octets, never inside a character. */
@@ -35,7 +40,7 @@ export function vcard(card: SenderCard): string {
     'VERSION:4.0',
     'KIND:org',
     `FN:${escapeText(card.name)}`,
-    `ORG:${escapeText(card.organisation)}`,
+    `ORG:${escapeComponent(card.organisation)}`,
     `EMAIL:${escapeText(card.address)}`,
     ...(card.url ? [`URL:${card.url}`] : []),
     'END:VCARD',

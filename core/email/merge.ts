@@ -17,12 +17,12 @@ const escaping = new Liquid({ ...options, outputEscape: 'escape' })
 
 /** Fills the merge fields of HTML; every value is escaped. @throws when the template cannot be read */
 export function mergeHtml(template: string, values: MergeValues): string {
-  return escaping.parseAndRenderSync(template, values)
+  return String(escaping.parseAndRenderSync(template, values))
 }
 
 /** Fills the merge fields of plain text. @throws when the template cannot be read */
 export function mergeText(template: string, values: MergeValues): string {
-  return plain.parseAndRenderSync(template, values)
+  return String(plain.parseAndRenderSync(template, values))
 }
 
 /** Fills the merge fields of a header line: no value can begin another header. */

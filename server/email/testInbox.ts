@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import type { z } from 'zod'
 import { inboxMessage, inboxRows, type InboxMessage, type InboxRow } from '../../contract/email.ts'
 import { Problem } from '../problems.ts'
 import type { Settings } from '../settings.ts'

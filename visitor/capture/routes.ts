@@ -38,7 +38,7 @@ function typedIn(body: unknown): Record<string, string> {
   const raw = fieldsOf(body)
   const fields = ['firstName', 'address', 'consent'].flatMap((name) => {
     const value = raw[name]
-    return typeof value === 'string' ? [[name, value.slice(0, 300)]] : []
+    return typeof value === 'string' ? [[name, value.slice(0, 300)] as const] : []
   })
   return { ...Object.fromEntries(fields), ...sourceOf(body) }
 }
@@ -99,7 +99,7 @@ export function captureRoutes(platform: Platform, slowDown: RequestHandler): Rou
   })
 
   routes.get('/files/:token', async (request, response) => {
-    const file = await takeFile(platform, String(request.params.token))
+    const file = await takeFile(platform, request.params.token)
     announceFile(response, file.name, file.mediaType)
     response.send(file.content)
   })

@@ -14,7 +14,7 @@ export function emailRoutes(platform: Platform): Router {
 
   routes.get('/go/:token', async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
-    response.redirect(302, await followLink(platform, String(request.params.token)))
+    response.redirect(302, await followLink(platform, request.params.token))
   })
 
   /** Whose token this is. @throws Problem 404 */

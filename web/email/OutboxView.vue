@@ -15,7 +15,7 @@ const session = useSession()
 const route = useRoute()
 const size = 50
 
-const show = computed(() => outboxQuery.shape.show.catch('sent').parse(route.query.show))
+const show = computed(() => outboxQuery.shape.show.safeParse(route.query.show).data ?? 'sent')
 const typed = ref('')
 const search = refDebounced(typed, 200)
 const page = ref(1)

@@ -1,0 +1,225 @@
+import fc from 'fast-check'
+import { describe, expect, it } from 'vitest'
+import type { Activity } from '../audience/activity.ts'
+import type { MarketingState } from '../audience/permission.ts'
+import { advance, enrol, type Enrolment, type Facts } from './advance.ts'
+import { program, type Program, type Step } from './program.ts'
+import { mayEnter, starts } from './starting.ts'
+import { layTrack } from './track.ts'
+
+const start = Date.parse('2026-03-03T09:00:00Z')
+const hour = 3_600_000
+const day = 24 * hour
+
+const clickedDelivery = { kind: 'did', activity: 'emailClicked', details: { email: 1 }, atLeast: 1 } as const
+const templatePack: Program = program.parse({
+  startsWhen: [{ kind: 'formSent', page: 1 }],
+  reentry: 'never',
+  zone: 'Europe/Dublin',
+  steps: [
+    { kind: 'send', id: 'deliver', email: 1 },
+    { kind: 'waitFor', id: 'two-days', amount: 2, unit: 'days' },
+    {
+      kind: 'branch',
+      id: 'clicked',
+      arms: [
+        { label: 'Has the file', when: clickedDelivery, steps: [{ kind: 'send', id: 'invite', email: 3 }] },
+      ],
+      otherwise: { label: 'Not yet', steps: [{ kind: 'send', id: 'remind', email: 2 }] },
+    },
+    { kind: 'addTag', id: 'tag', tag: 7 },
+  ],
+})
+
+const factsOf = (
+  activities: Activity[] = [],
+  marketing: MarketingState = 'subscribed',
+  tags: number[] = [],
+): Facts => ({
+  person: { marketing, tags: new Set(tags), activities },
+  emails: { 1: { purpose: 'transactional' }, 2: { purpose: 'marketing' }, 3: { purpose: 'marketing' } },
+  names: {
+    emails: { 1: 'Your template pack', 2: 'Did you find it?', 3: 'Stitch along' },
+    tags: { 7: 'Invited' },
+    pages: {},
+    files: {},
+  },
+})
+
+const run = (of: Program, enrolment: Enrolment, facts: Facts, now: number) =>
+  advance(of, layTrack(of), enrolment, facts, now)
+
+describe('coming in', () => {
+  it('sends at once and waits two days', () => {
+    const { enrolment, effects, decisions } = run(templatePack, enrol(templatePack, start), factsOf(), start)
+    expect(effects).toEqual([{ kind: 'sendEmail', step: 'deliver', email: 1 }])
+    expect(enrolment).toEqual({ startedAt: start, step: 'two-days', dueAt: start + 2 * day })
+    expect(decisions.map(({ outcome, reason }) => `${outcome} ${reason}`)).toEqual([
+      'sent “Your template pack”',
+      'waits 2 days, until 5 Mar 09:00',
+    ])
+  })
+
+  it('stands still before the wait is over, and says nothing twice', () => {
+    const waiting = run(templatePack, enrol(templatePack, start), factsOf(), start).enrolment
+    const again = run(templatePack, waiting, factsOf(), start + 2 * day - 1)
+    expect(again).toEqual({ enrolment: waiting, effects: [], decisions: [] })
+  })
+})
+
+describe('after the wait', () => {
+  const waiting = { startedAt: start, step: 'two-days', dueAt: start + 2 * day }
+
+  it('reminds who did not click, and says where it looked', () => {
+    const { enrolment, effects, decisions } = run(templatePack, waiting, factsOf(), start + 2 * day)
+    expect(effects).toEqual([
+      { kind: 'sendEmail', step: 'remind', email: 2 },
+      { kind: 'addTag', step: 'tag', tag: 7 },
+    ])
+    expect(enrolment.step).toBeNull()
+    // The form of the reason stands in followup-engine.md, "advance".
+    expect(decisions[0]?.reason).toBe(
+      'Not yet: clicked in “Your template pack”: no (looked from 3 Mar 09:00 until 5 Mar 09:00)',
+    )
+  })
+
+  it('invites who clicked since the start; a click before it counts for nothing', () => {
+    const click = (at: number): Activity => ({
+      kind: 'emailClicked',
+      at,
+      details: { email: 1, message: 1, link: 1 },
+    })
+    const after = run(templatePack, waiting, factsOf([click(start + hour)]), start + 2 * day)
+    const before = run(templatePack, waiting, factsOf([click(start - hour)]), start + 2 * day)
+    expect(after.effects[0]).toMatchObject({ step: 'invite' })
+    expect(before.effects[0]).toMatchObject({ step: 'remind' })
+  })
+
+  it('does not put a tag on twice', () => {
+    const { effects, decisions } = run(templatePack, waiting, factsOf([], 'subscribed', [7]), start + 2 * day)
+    expect(effects).toHaveLength(1)
+    expect(decisions.find(({ outcome }) => outcome === 'tagged')?.reason).toBe('“Invited”, already there')
+  })
+})
+
+describe('permission', () => {
+  it.each([
+    ['unsubscribed', true, false],
+    ['waiting', true, false],
+    ['neverAsked', true, false],
+    ['complained', true, false],
+    ['bounced', false, false],
+    ['subscribed', true, true],
+  ] as const)('a person who is %s gets what they asked for: %s, marketing: %s', (state, asked, marketing) => {
+    const first = run(templatePack, enrol(templatePack, start), factsOf([], state), start)
+    const second = run(
+      templatePack,
+      { startedAt: start, step: 'clicked', dueAt: null },
+      factsOf([], state),
+      start,
+    )
+    expect(first.effects.length > 0).toBe(asked)
+    expect(second.effects.some(({ kind }) => kind === 'sendEmail')).toBe(marketing)
+  })
+})
+
+describe('the end of a lane', () => {
+  const ending: Program = program.parse({
+    ...templatePack,
+    steps: [
+      { kind: 'end', id: 'stop' },
+      { kind: 'send', id: 'never', email: 1 },
+    ],
+  })
+  it('leaves there, whatever comes after', () => {
+    const { enrolment, effects } = run(ending, enrol(ending, start), factsOf(), start)
+    expect([enrolment.step, effects]).toEqual([null, []])
+  })
+
+  it('leaves with a reason when the step is no longer part of the follow-up', () => {
+    const { decisions } = run(ending, { startedAt: start, step: 'gone', dueAt: null }, factsOf(), start)
+    expect(decisions).toMatchObject([
+      { outcome: 'left', reason: 'this step is no longer part of the follow-up' },
+    ])
+  })
+})
+
+/** Programs of any shape, with ids by their place. */
+const anyProgram: fc.Arbitrary<Program> = fc
+  .letrec<{ steps: Step[]; step: Step }>((tie) => ({
+    steps: fc.array(tie('step'), { minLength: 1, maxLength: 4 }),
+    step: fc.oneof(
+      { maxDepth: 3 },
+      fc.constant<Step>({ kind: 'send', id: 'x', email: 2 }),
+      fc.constant<Step>({ kind: 'waitFor', id: 'x', amount: 1, unit: 'days' }),
+      fc.constant<Step>({ kind: 'end', id: 'x' }),
+      fc.record({
+        kind: fc.constant('branch' as const),
+        id: fc.constant('x'),
+        arms: fc.tuple(
+          fc.record({ label: fc.constant('a'), when: fc.constant(clickedDelivery), steps: tie('steps') }),
+        ),
+        otherwise: fc.record({ label: fc.constant('b'), steps: tie('steps') }),
+      }),
+    ),
+  }))
+  .steps.map((steps) => {
+    let next = 0
+    const number = (list: readonly Step[]): Step[] =>
+      list.map((each) => {
+        const id = `s${next++}`
+        if (each.kind !== 'branch') return { ...each, id }
+        const arms = each.arms.map((arm) => ({ ...arm, steps: number(arm.steps) }))
+        return { ...each, id, arms, otherwise: { ...each.otherwise, steps: number(each.otherwise.steps) } }
+      })
+    return { ...templatePack, steps: number(steps) }
+  })
+
+it('ends for every program, passes a step at most once, and repeats itself exactly', () => {
+  fc.assert(
+    fc.property(anyProgram, fc.boolean(), (of, clicked) => {
+      const facts = factsOf(
+        clicked ? [{ kind: 'emailClicked', at: start, details: { email: 1, message: 1, link: 1 } }] : [],
+      )
+      let enrolment = enrol(of, start)
+      let now = start
+      const sent: string[] = []
+      for (let rounds = 0; enrolment.step !== null; rounds += 1) {
+        expect(rounds).toBeLessThan(200)
+        const moved = run(of, enrolment, facts, now)
+        expect(run(of, enrolment, facts, now)).toEqual(moved)
+        sent.push(...moved.effects.map(({ step }) => step))
+        enrolment = moved.enrolment
+        now = enrolment.dueAt ?? now
+      }
+      expect(new Set(sent).size).toBe(sent.length)
+    }),
+    { numRuns: 500 },
+  )
+})
+
+describe('what starts it', () => {
+  const formSent: Activity = { kind: 'formSent', at: start, details: { page: 1 } }
+  it('is the activity with the wanted details; what is left open matches any', () => {
+    expect(starts({ kind: 'formSent', page: 1 }, formSent)).toBe(true)
+    expect(starts({ kind: 'formSent', page: 2 }, formSent)).toBe(false)
+    expect(starts({ kind: 'formSent' }, formSent)).toBe(true)
+    expect(starts({ kind: 'tagAdded', tag: 1 }, formSent)).toBe(false)
+  })
+
+  it('lets a person in once, or again after leaving', () => {
+    const again: Program = { ...templatePack, reentry: 'afterLeaving' }
+    expect(mayEnter(templatePack, []).allowed).toBe(true)
+    expect(mayEnter(templatePack, [{ ended: true }]).allowed).toBe(false)
+    expect(mayEnter(again, [{ ended: true }]).allowed).toBe(true)
+    expect(mayEnter(again, [{ ended: true }, { ended: false }])).toEqual({
+      allowed: false,
+      reason: 'already inside',
+    })
+  })
+
+  it('refuses a program in which two steps have one id', () => {
+    const twice = { ...templatePack, steps: [templatePack.steps[0], templatePack.steps[0]] }
+    expect(program.safeParse(twice).error?.issues[0]?.message).toBe('Two steps have the id deliver')
+  })
+})

@@ -1,0 +1,26 @@
+import { join } from 'node:path'
+import { defineConfig } from '@playwright/test'
+import { chromium } from './browser.ts'
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: '../test-results',
+  globalSetup: './demoForTests.ts',
+  // The tests tell one story on one demo: one after the other.
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 10_000 },
+  reporter: [
+    ['list'],
+    ...(process.env.REPORTS
+      ? [['json', { outputFile: join(process.env.REPORTS, 'browser.json') }] as const]
+      : []),
+  ],
+  use: {
+    baseURL: `http://127.0.0.1:${process.env.NURTEL_PORT ?? 4600}`,
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
+    screenshot: 'only-on-failure',
+    launchOptions: chromium,
+  },
+})

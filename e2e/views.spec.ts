@@ -1,0 +1,87 @@
+import { AxeBuilder } from '@axe-core/playwright'
+import { expect, test, type Page } from '@playwright/test'
+import { signIn } from './marketer.ts'
+
+/** WCAG 2.2 A and AA and the checker's best practices: nothing may be found. */
+async function expectNoFindings(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze()
+  expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join('\n')}`)).toEqual([])
+}
+
+test('public pages have no accessibility findings', async ({ page }) => {
+  for (const path of ['/p/template-pack', '/p/template-pack/thanks', '/p/no-such-page']) {
+    await page.goto(path)
+    await expectNoFindings(page)
+  }
+})
+
+test('the marketer’s views have no accessibility findings, and fit into 1280 pixels', async ({ page }) => {
+  await page.goto('/app/today')
+  await page.getByLabel('Password').waitFor()
+  await expectNoFindings(page)
+  await signIn(page)
+  const views = [
+    ['/app/today', 'Today'],
+    ['/app/people', 'People'],
+    ['/app/people/2', ''],
+    ['/app/follow-ups', 'Follow-ups'],
+    ['/app/follow-ups/1', 'Template pack'],
+    ['/app/outbox', 'Outbox'],
+    ['/app/outbox/inbox', 'Test inbox'],
+    ['/app/no-such-screen', ''],
+  ] as const
+  for (const [path, heading] of views) {
+    await page.goto(path)
+    await page.getByRole('heading', { level: 1, ...(heading && { name: heading }) }).waitFor()
+    await page.waitForLoadState('networkidle').catch(() => undefined)
+    await expectNoFindings(page)
+    const wider = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+    expect(wider, `${path} scrolls sideways`).toBeLessThanOrEqual(0)
+  }
+})
+
+test('Today and a person can be read on a phone', async ({ page }) => {
+  await signIn(page)
+  await page.setViewportSize({ width: 390, height: 844 })
+  for (const path of ['/app/today', '/app/people/2']) {
+    await page.goto(path)
+    await page.getByRole('heading', { level: 1 }).waitFor()
+    const wider = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
+    expect(wider, `${path} scrolls sideways`).toBeLessThanOrEqual(0)
+  }
+})
+
+test('a timetable is read with the arrow keys', async ({ page }) => {
+  await signIn(page)
+  await page.goto('/app/follow-ups/1')
+  await page.getByRole('button', { name: /Sends the email “Your template pack”/ }).focus()
+  await page.keyboard.press('Enter')
+  const inspector = page.getByRole('complementary', { name: 'Selected step' })
+  await expect(inspector).toContainText('Sends the email “Your template pack”')
+  await page.keyboard.press('ArrowRight')
+  await expect(inspector).toContainText('Waits 2 days')
+  await page.keyboard.press('ArrowRight')
+  await expect(inspector).toContainText('Has the file: if clicked in “Your template pack”')
+  await page.keyboard.press('ArrowDown')
+  await expect(inspector).toContainText('Stitch along on Sunday')
+})
+
+test('a wrong password says so, keeps the address, and lets nobody in', async ({ page }) => {
+  await page.goto('/app/people')
+  await page.getByLabel('Email address').fill('tom@quillfeather.example')
+  await page.getByLabel('Password').fill('not this')
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('alert')).toContainText('Address and password do not match')
+  await expect(page.getByLabel('Email address')).toHaveValue('tom@quillfeather.example')
+  await page.getByLabel('Password').fill('five-hole-stitch')
+  await page.keyboard.press('Enter')
+  // On to where they wanted to go.
+  await expect(page.getByRole('heading', { name: 'People', level: 1 })).toBeVisible()
+})
+
+test('a server that is away is said, and the screen comes back by itself', async ({ page }) => {
+  await signIn(page)
+  await page.route('**/api/**', (route) => route.abort())
+  await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
+  await expect(page.getByRole('alert')).toContainText('Nurtel does not answer')
+})
