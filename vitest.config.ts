@@ -2,6 +2,8 @@ import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
   test: {
+    // Two cores: two files at a time leave the database room to answer.
+    maxWorkers: 2,
     projects: [
       {
         test: {
@@ -17,8 +19,6 @@ export default defineConfig({
           globalSetup: ['testing/template.ts'],
           testTimeout: 30_000,
           hookTimeout: 60_000,
-          // Two cores: two files at a time leave the database room to answer.
-          maxWorkers: 2,
         },
       },
     ],

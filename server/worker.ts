@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events'
 import { hostname } from 'node:os'
-import { Logger, LogLevel, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
+import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
 import type { Transports } from './email/transport.ts'
 import { sendMessage } from './email/sending.ts'
 import { ensureActivityMonths } from './database/migrate.ts'
@@ -51,7 +51,8 @@ function everySoOften(platform: Platform, every: number, work: () => Promise<unk
 /** The queue speaks through our log; its news of every job is of no use there. */
 function queueLogger(platform: Platform): Logger {
   return new Logger(() => (level, message, meta) => {
-    if (level === LogLevel.ERROR) platform.log.warn({ meta }, message)
+    const severity: string = level
+    if (severity === 'error') platform.log.warn({ meta }, message)
   })
 }
 

@@ -15,6 +15,10 @@ export interface Loaded<T> {
 /** Several changes within this time are one reload (milliseconds). */
 const settle = 120
 
+/** No answer at all, or one that says to try again: it passes by itself. */
+const passing = new Set([0, 503])
+const tryAgainAfter = 3_000
+
 /**
  * What a screen shows, kept current.
  * @param load asks for it; runs again when anything reactive that it reads has changed
@@ -29,9 +33,11 @@ export function useLoaded<T>(
   const problem = ref<ProblemDetails | null>(null)
   const loading = ref(false)
   let asking: AbortController | null = null
+  let retry: ReturnType<typeof setTimeout> | undefined
 
   async function reload(): Promise<void> {
     asking?.abort()
+    clearTimeout(retry)
     const mine = new AbortController()
     asking = mine
     loading.value = true
@@ -41,13 +47,18 @@ export function useLoaded<T>(
     } catch (error) {
       if (mine.signal.aborted) return
       problem.value = problemOf(error)
+      if (passing.has(problem.value.status)) retry = setTimeout(() => void reload(), tryAgainAfter)
     } finally {
       if (asking === mine) loading.value = false
     }
   }
 
   watch(dependsOn, () => void reload(), { immediate: true, deep: true })
-  onChange(subjects, useDebounceFn(() => void reload(), settle))
-  onScopeDispose(() => asking?.abort())
+  const reloadSoon = useDebounceFn(reload, settle)
+  onChange(subjects, () => void reloadSoon())
+  onScopeDispose(() => {
+    asking?.abort()
+    clearTimeout(retry)
+  })
   return { data, problem, loading, reload }
 }

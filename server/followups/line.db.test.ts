@@ -50,7 +50,7 @@ describe('the email with the file', () => {
     expect(click.status).toBe(302)
     const file = await fetch(click.headers.get('location')!)
     expect(await file.text()).toBe('%PDF-1.4 five holes')
-    expect(file.headers.get('content-disposition')).toContain('attachment; filename="templates.pdf"')
+    expect(file.headers.get('content-disposition')).toContain('attachment; filename=templates.pdf')
     expect(file.headers.get('x-robots-tag')).toBe('noindex')
 
     const { journal } = await mara.get<PersonView>(`/people/${await idOf('orla@postbox.test')}`)

@@ -7,6 +7,7 @@ import type { Response } from 'express'
 export function announceFile(response: Response, name: string, mediaType: string): void {
   response
     .set({ 'cache-control': 'private, no-store', 'x-robots-tag': 'noindex' })
-    .type(mediaType)
     .attachment(name)
+    // After the name, whose ending would set a type of its own.
+    .type(mediaType)
 }

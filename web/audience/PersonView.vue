@@ -77,7 +77,7 @@ async function setRehearsal(on: boolean): Promise<void> {
               <span v-if="!person.tags.length" class="soft">none</span>
             </dd>
           </dl>
-          <h3>Consent</h3>
+          <h2>Consent</h2>
           <ul v-if="person.consents.length" class="consents">
             <li v-for="(consent, i) in person.consents" :key="i">
               <span class="figures">{{ whenOf(consent.at, session.zone, person.now) }}</span>
@@ -86,7 +86,7 @@ async function setRehearsal(on: boolean): Promise<void> {
             </li>
           </ul>
           <p v-else class="soft">Never asked.</p>
-          <h3>Rehearsal</h3>
+          <h2>Rehearsal</h2>
           <p class="soft">
             {{
               person.rehearsal
@@ -134,7 +134,9 @@ dd {
   overflow-wrap: anywhere;
 }
 
-h3 {
+h2 {
+  font-size: 14px;
+  line-height: 20px;
   margin: 16px 0 4px;
 }
 

@@ -22,6 +22,8 @@ const places: SearchHit[] = [
   },
 ]
 
+const vFocus = { mounted: (field: HTMLElement) => field.focus() }
+
 const typed = ref('')
 const settled = refDebounced(typed, 150)
 const { data } = useLoaded(
@@ -51,10 +53,12 @@ async function go(hit: SearchHit | undefined): Promise<void> {
 <template>
   <v-dialog v-model="open" width="560" aria-label="Go to">
     <div class="panel go">
-      <v-text-field
+      <input
         v-model="typed"
-        autofocus
-        label="Go to a place, a person, a follow-up"
+        v-focus
+        type="search"
+        aria-label="Go to a place, a person, a follow-up"
+        placeholder="Go to a place, a person, a follow-up"
         role="combobox"
         aria-expanded="true"
         aria-controls="go-hits"
@@ -82,6 +86,15 @@ async function go(hit: SearchHit | undefined): Promise<void> {
 </template>
 
 <style scoped>
+input {
+  width: 100%;
+  border: 1px solid var(--ink-soft);
+  border-radius: 4px;
+  padding: 8px 12px;
+  font-size: 16px;
+  color: inherit;
+}
+
 .go {
   padding: 16px;
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onMounted, useTemplateRef, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { ProblemDetails } from '../../contract/problems.ts'
 import { signInRequest } from '../../contract/workspace.ts'
@@ -16,6 +16,10 @@ const password = ref('')
 const faults = ref<Record<string, string>>({})
 const problem = ref<ProblemDetails | null>(null)
 const busy = ref(false)
+
+// At once: a focus that comes later would take the keys from who already types.
+const addressField = useTemplateRef<{ focus(): void }>('addressField')
+onMounted(() => addressField.value?.focus())
 
 /** A place inside the application to go on to, never another site. */
 function destination(): string {
@@ -50,11 +54,11 @@ async function submit(): Promise<void> {
       <p class="soft">Sign in to your business.</p>
       <ProblemNote :problem="problem" />
       <v-text-field
+        ref="addressField"
         v-model="address"
         label="Email address"
         type="email"
         autocomplete="username"
-        autofocus
         :error-messages="faults.address"
       />
       <v-text-field

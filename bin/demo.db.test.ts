@@ -1,0 +1,184 @@
+import { spawn } from 'node:child_process'
+import { randomBytes } from 'node:crypto'
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises'
+import { createServer, type AddressInfo, type Server } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import pg from 'pg'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { onServer, urlOf } from '../testing/databases.ts'
+import { eventually } from '../testing/waiting.ts'
+
+const listening = (port = 0): Promise<Server> =>
+  new Promise((done) => {
+    const server = createServer()
+    server.listen(port, '127.0.0.1', () => done(server))
+  })
+const portOf = (server: Server): number => (server.address() as AddressInfo).port
+const closed = (server: Server): Promise<void> => new Promise((done) => server.close(() => done()))
+
+async function freePort(): Promise<number> {
+  const server = await listening()
+  const port = portOf(server)
+  await closed(server)
+  return port
+}
+
+const database = `nurtel_demo_${randomBytes(6).toString('hex')}`
+let folder: string
+let env: Record<string, string>
+beforeAll(async () => {
+  await onServer(`create database ${database}`)
+  folder = await mkdtemp(join(tmpdir(), 'nurtel-demo-'))
+  env = {
+    DATABASE_URL: urlOf(database),
+    NURTEL_SECRET: 'a secret for tests that is long enough',
+    NURTEL_DATA_DIR: folder,
+    NURTEL_PORT: String(await freePort()),
+    NURTEL_SMTP_PORT: String(await freePort()),
+    NURTEL_STANDINS_PORT: String(await freePort()),
+  }
+})
+afterAll(async () => {
+  await onServer(`drop database if exists ${database} with (force)`)
+  await rm(folder, { recursive: true })
+})
+
+/** Starts the demo's process; `end` gives its exit code, and what it said is collected. */
+function run(more: Record<string, string | undefined> = {}, fresh = 'no') {
+  const child = spawn(process.execPath, ['--import', 'tsx', 'bin/nurtel.ts', 'demo', `--fresh=${fresh}`], {
+    env: { ...process.env, ...env, ...more },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
+  const said = { out: '', err: '' }
+  child.stdout.on('data', (words: Buffer) => (said.out += words.toString()))
+  child.stderr.on('data', (words: Buffer) => (said.err += words.toString()))
+  const end = new Promise<number | null>((done) => child.once('exit', (code) => done(code)))
+  return { said, end, stop: () => child.kill('SIGINT') }
+}
+
+/** Asks the demo's own database. */
+async function ask(sql: string): Promise<unknown[]> {
+  const client = new pg.Client({ connectionString: urlOf(database) })
+  await client.connect()
+  const { rows } = await client.query<Record<string, unknown>>(sql)
+  await client.end()
+  return rows.flatMap((row) => Object.values(row))
+}
+
+const people = async (): Promise<number> => Number((await ask('select count(*) from contact'))[0])
+
+describe('nurtel demo', () => {
+  it('comes up, says how to go on, answers, and Ctrl-C leaves nothing running', async () => {
+    const demo = run()
+    await eventually(() => demo.said.out.includes('Nurtel is ready'), 60_000)
+    expect(demo.said.out).toContain(`http://127.0.0.1:${env.NURTEL_PORT}/app/today`)
+    expect(demo.said.out).toContain('mara@quillfeather.example with the password five-hole-stitch')
+    const health: unknown = await (await fetch(`http://127.0.0.1:${env.NURTEL_PORT}/healthz`)).json()
+    expect(health).toEqual({ status: 'ok', database: 'ok', worker: 'ok' })
+    demo.stop()
+    expect(await demo.end).toBe(0)
+    // Each port can be taken again: nothing holds it.
+    for (const name of ['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT'])
+      await closed(await listening(Number(env[name])))
+  })
+
+  it('keeps its data when it starts again, and starts over with --fresh', async () => {
+    const first = await people()
+    expect(first).toBeGreaterThan(2_400)
+    await ask(
+      `insert into contact (address, address_key, created_at, updated_at) values ('kept@x.test', 'kept@x.test', now(), now())`,
+    )
+    for (const [fresh, count] of [
+      ['no', first + 1],
+      ['yes', first],
+    ] as const) {
+      const demo = run({}, fresh)
+      await eventually(() => demo.said.out.includes('Nurtel is ready'), 60_000)
+      demo.stop()
+      await demo.end
+      expect(await people()).toBe(count)
+    }
+  })
+
+  it.each(['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT'])(
+    'says in one sentence that the port of %s is taken, and leaves nothing half running',
+    async (name) => {
+      const other = await listening()
+      const demo = run({ [name]: String(portOf(other)) })
+      expect(await demo.end).toBe(1)
+      expect(demo.said.err.trim()).toBe(
+        `nurtel: Port ${portOf(other)} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT or NURTEL_STANDINS_PORT to a free one.`,
+      )
+      await closed(other)
+      for (const free of ['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT'].filter(
+        (each) => each !== name,
+      ))
+        await closed(await listening(Number(env[free])))
+    },
+  )
+
+  it('says that the database does not answer', async () => {
+    const demo = run({ DATABASE_URL: `postgres://nurtel:x@127.0.0.1:${await freePort()}/postgres` })
+    expect(await demo.end).toBe(1)
+    expect(demo.said.err).toMatch(/^nurtel: The database does not answer .*check DATABASE_URL/)
+  })
+
+  it('says which setting cannot be used', async () => {
+    const demo = run({ NURTEL_PORT: 'kettle' })
+    expect(await demo.end).toBe(1)
+    expect(demo.said.err).toMatch(/^nurtel: The environment is not usable\. NURTEL_PORT/)
+  })
+})
+
+/** Runs the start script itself. */
+function script(args: string[], more: Record<string, string | undefined>) {
+  const child = spawn('bin/demo', args, {
+    env: { ...process.env, ...more },
+    stdio: ['ignore', 'ignore', 'pipe'],
+  })
+  let err = ''
+  child.stderr.on('data', (words: Buffer) => (err += words.toString()))
+  return new Promise<{ code: number | null; err: string }>((done) =>
+    child.once('exit', (code) => done({ code, err })),
+  )
+}
+
+describe('bin/demo', () => {
+  it('refuses an option that it does not know', async () => {
+    expect(await script(['--frsh'], {})).toEqual({
+      code: 1,
+      err: 'nurtel: unknown option --frsh; the only one is --fresh.\n',
+    })
+  })
+
+  it('says when it may not write to the data folder', async () => {
+    const { code, err } = await script([], { NURTEL_DATA_DIR: '/proc/nurtel' })
+    expect(code).toBe(1)
+    expect(err).toContain('nurtel: the folder /proc/nurtel cannot be made: set NURTEL_DATA_DIR')
+  })
+
+  it('says when the cluster is broken, and leaves it as it is', async () => {
+    const broken = await mkdtemp(join(tmpdir(), 'nurtel-broken-'))
+    await mkdir(join(broken, 'cluster'))
+    await writeFile(join(broken, 'cluster', 'precious'), 'data')
+    const { code, err } = await script([], { NURTEL_DATA_DIR: broken, DATABASE_URL: undefined })
+    expect(code).toBe(1)
+    expect(err).toContain('is broken or of another PostgreSQL version: start with --fresh to begin anew')
+    await rm(broken, { recursive: true })
+  })
+
+  it('says when the database’s port is taken', async () => {
+    const other = await listening()
+    const data = await mkdtemp(join(tmpdir(), 'nurtel-port-'))
+    const { code, err } = await script([], {
+      NURTEL_DATA_DIR: data,
+      NURTEL_PG_PORT: String(portOf(other)),
+      DATABASE_URL: undefined,
+    })
+    expect(code).toBe(1)
+    expect(err).toContain(`port ${portOf(other)} is taken, and the database needs it`)
+    await closed(other)
+    await rm(data, { recursive: true })
+  })
+})
