@@ -51,6 +51,12 @@ function followupTitle(kind: ActivityKind, name: string | null): string {
   return `${kind === 'followupStarted' ? 'came into' : 'left'} the follow-up “${name ?? 'deleted'}”`
 }
 
+/**
+ * In one instant (a rehearsal's clock stands still) first comes what the person did, then what was decided, then the
+ * mail that follows from it. Sorting is stable: lines of one weight stay in the order of their own table.
+ */
+const weight = (sort: Sort): number => ['people', 'did', 'followup', 'mail'].indexOf(sort)
+
 /** What one person did, and what was decided about them and why; newest first. */
 export async function journalOf(q: Queries, contact: number, names: Names): Promise<JournalLine[]> {
   const [activities, decisions] = await Promise.all([
@@ -91,9 +97,8 @@ export async function journalOf(q: Queries, contact: number, names: Names): Prom
       },
     })),
   ]
-  // Sorting is stable: what happened in the same instant stays in the order of its own table.
   return lines
-    .sort((a, b) => b.at.getTime() - a.at.getTime())
+    .sort((a, b) => b.at.getTime() - a.at.getTime() || weight(b.line.sort) - weight(a.line.sort))
     .slice(0, shown)
     .map(({ line }) => line)
 }

@@ -134,10 +134,12 @@ dd {
   overflow-wrap: anywhere;
 }
 
-h2 {
+.who > h2 {
   font-size: 14px;
   line-height: 20px;
   margin: 16px 0 4px;
+  padding: 0;
+  border: 0;
 }
 
 .consents {
