@@ -16,7 +16,6 @@ export const contactQuery = z.object({
 export type ContactQuery = z.infer<typeof contactQuery>
 
 const tagView = z.object({ id: z.number().int(), name: z.string() })
-export type TagView = z.infer<typeof tagView>
 
 export const contactRow = z.object({
   id: z.number().int(),
