@@ -5,6 +5,7 @@ import type { Program } from '../core/followups/program.ts'
 import type { Track } from '../core/followups/track.ts'
 import type { MarketingState, Purpose } from '../core/audience/permission.ts'
 import type { Names } from '../core/audience/names.ts'
+import { stranger } from '../core/audience/person.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
 import type { Chance } from './chance.ts'
 
@@ -100,9 +101,9 @@ export function live(chance: Chance, stage: Stage, arrival: Instant, number: num
 
   while (moment !== null && moment <= now) {
     const facts: Facts = {
-      person: { marketing, tags: new Set(tags.map(({ tag }) => tag)), activities },
+      person: { ...stranger, marketing, tags: new Set(tags.map(({ tag }) => tag)), activities },
       emails: stage.emails,
-      names: stage.names,
+      asking: { names: stage.names, segments: {}, scorecards: {} },
     }
     const step = advance(stage.program, stage.track, enrolment, facts, moment)
     enrolment = step.enrolment

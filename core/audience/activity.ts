@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { NamedKind } from './names.ts'
 
 /** Milliseconds since 1970-01-01T00:00Z. Core works with these; the zone comes from the rule that needs one. */
 export type Instant = number
@@ -14,26 +15,46 @@ export const source = z.object({
   utm_content: z.string().max(200).optional(),
 })
 export type Source = z.infer<typeof source>
+export const sourceName = source.keyof()
+export type SourceName = z.infer<typeof sourceName>
 
 /**
  * The kinds of activity and what each one tells. What conditions can ask about stands in ids, so that
  * renaming a thing changes no history.
  */
 export const activityDetails = {
-  contactAdded: z.object({ by: z.enum(['form', 'hand', 'import', 'demo']) }),
-  contactChanged: z.object({ fields: z.array(z.string()) }),
+  contactAdded: z.object({ by: z.enum(['form', 'hand', 'import', 'demo']), import: id.optional() }),
+  contactChanged: z.object({ fields: z.array(z.string()), by: z.string().optional() }),
+  contactMerged: z.object({ address: z.string(), by: z.string() }),
   consentGiven: z.object({ source: z.string(), topic: id.optional() }),
+  topicJoined: z.object({ topic: id, by: z.string() }),
+  topicLeft: z.object({ topic: id, by: z.string() }),
+  addressConfirmed: z.object({ by: z.string() }),
+  mailPaused: z.object({ until: z.string() }),
   formSent: z.object({ page: id, source: source.optional() }),
+  pageVisited: z.object({ page: id }),
+  quizFinished: z.object({ quiz: id, result: z.string() }),
+  productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
+  sessionRegistered: z.object({ session: id }),
+  sessionAttended: z.object({ session: id }),
   tagAdded: z.object({ tag: id, by: z.string() }),
   tagRemoved: z.object({ tag: id, by: z.string() }),
   emailSent: z.object({ email: id, message: id }),
   emailHeld: z.object({ email: id, message: id, reason: z.string() }),
   emailFailed: z.object({ email: id, message: id, reason: z.string() }),
+  emailOpened: z.object({ email: id, message: id }),
   emailClicked: z.object({ email: id, message: id, link: id }),
   fileDownloaded: z.object({ file: id }),
   unsubscribed: z.object({ by: z.enum(['person', 'mailbox', 'team']), message: id.optional() }),
   followupStarted: z.object({ followup: id, enrolment: id }),
   followupEnded: z.object({ followup: id, enrolment: id }),
+  bandReached: z.object({
+    scorecard: id,
+    band: z.string(),
+    from: z.string(),
+    by: z.enum(['activity', 'time']),
+  }),
+  bandLeft: z.object({ scorecard: id, band: z.string(), to: z.string(), by: z.enum(['activity', 'time']) }),
   clockMoved: z.object({ to: z.string() }),
 } as const
 
@@ -47,6 +68,20 @@ export interface Activity<K extends ActivityKind = ActivityKind> {
   kind: K
   at: Instant
   details: ActivityDetails<K>
+}
+
+/** The details that name a thing by its id, and the kind of that thing. */
+export const detailKinds: Readonly<Record<string, NamedKind>> = {
+  email: 'emails',
+  page: 'pages',
+  file: 'files',
+  tag: 'tags',
+  topic: 'topics',
+  product: 'products',
+  quiz: 'quizzes',
+  session: 'sessions',
+  followup: 'followups',
+  scorecard: 'scorecards',
 }
 
 /** Does the activity have every wanted detail? Values compare by equality. */

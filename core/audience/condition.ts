@@ -1,19 +1,78 @@
 import { z } from 'zod'
-import { activityKind } from './activity.ts'
+import { activityKind, sourceName } from './activity.ts'
+import { marketingState } from './permission.ts'
+import { within } from './within.ts'
 
 const id = z.number().int().positive()
+const words = z.string().trim().min(1).max(300)
+const choices = z.array(words).min(1).max(200)
+const date = z.iso.date()
 
-/** "Did X (at least n times) (since the follow-up began)": X is an activity kind with some of its details. */
+/** What everybody has; beyond it there are own fields, by id. */
+export const builtInField = z.enum([
+  'address',
+  'firstName',
+  'lastName',
+  'phone',
+  'country',
+  'language',
+  'zone',
+])
+export type BuiltInField = z.infer<typeof builtInField>
+
+/** Text compares without regard to letters' case. */
+export const textTest = z.discriminatedUnion('test', [
+  z.object({ test: z.literal('is'), value: words }),
+  z.object({ test: z.literal('contains'), value: words }),
+  z.object({ test: z.literal('startsWith'), value: words }),
+  z.object({ test: z.literal('endsWith'), value: words }),
+  z.object({ test: z.literal('isAnyOf'), values: choices }),
+  z.object({ test: z.literal('isSet') }),
+])
+export type TextTest = z.infer<typeof textTest>
+
+/** A test of another kind than the value fails: a text is never at least 3. Days are those of the asker's zone. */
+export const fieldTest = z.discriminatedUnion('test', [
+  ...textTest.options,
+  z.object({ test: z.literal('equals'), value: z.number() }),
+  z.object({ test: z.literal('atLeast'), value: z.number() }),
+  z.object({ test: z.literal('atMost'), value: z.number() }),
+  z.object({ test: z.literal('isYes') }),
+  z.object({ test: z.literal('hasAllOf'), values: choices }),
+  z.object({ test: z.literal('onOrAfter'), date }),
+  z.object({ test: z.literal('onOrBefore'), date }),
+  z.object({ test: z.literal('inLastDays'), days: z.number().int().min(0).max(40_000) }),
+  z.object({ test: z.literal('inNextDays'), days: z.number().int().min(0).max(40_000) }),
+])
+export type FieldTest = z.infer<typeof fieldTest>
+
+/** "Did X (at least n times) (in the last …)": X is an activity kind with some of its details. */
 const did = z.object({
   kind: z.literal('did'),
   activity: activityKind,
   details: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({}),
-  atLeast: z.number().int().min(1).default(1),
+  atLeast: z.number().int().min(1).max(10_000).default(1),
+  within: within.optional(),
 })
 
-const hasTag = z.object({ kind: z.literal('hasTag'), tag: id })
-
-const leaf = z.discriminatedUnion('kind', [did, hasTag])
+const leaf = z.discriminatedUnion('kind', [
+  did,
+  z.object({ kind: z.literal('hasTag'), tag: id }),
+  z.object({ kind: z.literal('field'), field: z.union([builtInField, id]), test: fieldTest }),
+  z.object({ kind: z.literal('topic'), topic: id }),
+  z.object({ kind: z.literal('state'), is: z.array(marketingState).min(1) }),
+  z.object({
+    kind: z.literal('score'),
+    scorecard: id,
+    atLeast: z.number().optional(),
+    below: z.number().optional(),
+  }),
+  z.object({ kind: z.literal('band'), scorecard: id, band: z.string().min(1).max(40) }),
+  z.object({ kind: z.literal('segment'), segment: id }),
+  z.object({ kind: z.literal('source'), name: sourceName, test: textTest }),
+  z.object({ kind: z.literal('created'), within }),
+  z.object({ kind: z.literal('followup'), followup: id, is: z.enum(['inside', 'finished', 'ever']) }),
+])
 
 export type Leaf = z.infer<typeof leaf>
 
@@ -40,5 +99,18 @@ export function leavesOf(tree: Condition): Leaf[] {
       return leavesOf(tree.of)
     default:
       return [tree]
+  }
+}
+
+/** The same tree with every leaf put through `change`. */
+export function mapLeaves(tree: Condition, change: (each: Leaf) => Leaf): Condition {
+  switch (tree.kind) {
+    case 'all':
+    case 'any':
+      return { ...tree, of: tree.of.map((part) => mapLeaves(part, change)) }
+    case 'not':
+      return { ...tree, of: mapLeaves(tree.of, change) }
+    default:
+      return change(tree)
   }
 }

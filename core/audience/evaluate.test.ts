@@ -1,13 +1,17 @@
 import { describe, expect, it } from 'vitest'
 import type { Activity } from './activity.ts'
 import type { Condition } from './condition.ts'
-import { evaluate, tellTime, type Asking, type Person } from './evaluate.ts'
+import { evaluate, tellTime, type Asking } from './evaluate.ts'
+import { noNames } from './names.ts'
+import { stranger, type Person } from './person.ts'
 
 const now = Date.parse('2026-03-05T09:00:00Z')
 const asking: Asking = {
   now,
   zone: 'Europe/Dublin',
-  names: { emails: { 1: 'Your template pack' }, tags: { 1: 'Buyer' }, pages: {}, files: {} },
+  names: { ...noNames(), emails: { 1: 'Your template pack' }, tags: { 1: 'Buyer' } },
+  segments: {},
+  scorecards: {},
 }
 const click = (at: number): Activity => ({
   kind: 'emailClicked',
@@ -15,6 +19,7 @@ const click = (at: number): Activity => ({
   details: { email: 1, message: 1, link: 1 },
 })
 const person: Person = {
+  ...stranger,
   tags: new Set([1]),
   activities: [click(now - 2000), click(now - 1000), click(now + 1000)],
 }

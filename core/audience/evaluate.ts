@@ -1,28 +1,33 @@
 import { DateTime } from 'luxon'
-import { hasDetails, type Activity, type ActivityKind, type Instant } from './activity.ts'
+import { hasDetails, type Instant } from './activity.ts'
 import type { Condition, Leaf } from './condition.ts'
-import { nameOf, type Names } from './names.ts'
-
-/** What is known of one person when a question is asked of them. */
-export interface Person {
-  tags: ReadonlySet<number>
-  /** Oldest first. */
-  activities: readonly Activity[]
-}
+import type { Names } from './names.ts'
+import type { Person } from './person.ts'
+import { isBroken } from './references.ts'
+import { noScore, scoreAt } from './score.ts'
+import { bandOf, halfLivesOf, type Scorecard } from './scorecard.ts'
+import { tellActivity, tellCondition, tellScore } from './telling.ts'
+import { passes, textPasses } from './tests.ts'
+import { dateOf, stretchOf } from './within.ts'
 
 /** The moment and circumstances in which a question is asked. */
 export interface Asking {
   now: Instant
-  /** Nothing before this counts: the start of the follow-up that asks. */
+  /** Nothing before this counts unless the question says otherwise: the start of the follow-up that asks. */
   since?: Instant
-  /** IANA zone in which times are told. */
+  /** IANA zone in which times are told and days are counted. */
   zone: string
   names: Names
+  segments: Readonly<Record<number, Condition>>
+  scorecards: Readonly<Record<number, Scorecard>>
 }
 
-/** The answer and the values it rests on, in words. */
+/** What does not change from one question to the next. */
+export type Surroundings = Omit<Asking, 'now' | 'since'>
+
+/** The answer and the values it rests on, in words. `null`: nobody can tell, something it speaks of is gone. */
 export interface Answer {
-  holds: boolean
+  holds: boolean | null
   reason: string
 }
 
@@ -31,75 +36,138 @@ export function tellTime(at: Instant, zone: string): string {
   return DateTime.fromMillis(at, { zone }).setLocale('en-GB').toFormat('d LLL HH:mm')
 }
 
-type Say = (details: Record<string, unknown>, names: Names) => string
+type Did = Extract<Leaf, { kind: 'did' }>
 
-const named =
-  (verb: string, kind: keyof Names, detail: string): Say =>
-  (details, names) =>
-    typeof details[detail] === 'number' ? `${verb} ${nameOf(names, kind, details[detail])}` : `${verb} any`
-
-/** How an activity reads in a sentence about a person. */
-const verbs: Partial<Record<ActivityKind, Say>> = {
-  emailClicked: named('clicked in', 'emails', 'email'),
-  emailSent: named('was sent', 'emails', 'email'),
-  formSent: named('sent the form of', 'pages', 'page'),
-  fileDownloaded: named('downloaded', 'files', 'file'),
-  tagAdded: named('got the tag', 'tags', 'tag'),
-  tagRemoved: named('lost the tag', 'tags', 'tag'),
-}
-
-/** What the person did, in words: ‘clicked in “Your template pack”’. */
-export function tellActivity(kind: ActivityKind, details: Record<string, unknown>, names: Names): string {
-  return verbs[kind]?.(details, names) ?? kind.replace(/[A-Z]/g, (letter) => ` ${letter.toLowerCase()}`)
-}
-
-function didEnough(leaf: Extract<Leaf, { kind: 'did' }>, person: Person, asking: Asking): Answer {
-  const from = asking.since ?? Number.NEGATIVE_INFINITY
+function didEnough(leaf: Did, person: Person, asking: Asking): Answer {
+  const { from, to } = stretchOf(leaf.within, asking.now, asking.zone, asking.since)
   const matching = person.activities.filter(
     (activity) =>
       activity.kind === leaf.activity &&
       activity.at >= from &&
-      activity.at <= asking.now &&
+      activity.at <= to &&
       hasDetails(activity, leaf.details),
   )
   const holds = matching.length >= leaf.atLeast
   const what = tellActivity(leaf.activity, leaf.details, asking.names)
   const first = matching[0]
   const times = leaf.atLeast > 1 ? `, ${matching.length} of ${leaf.atLeast} times` : ''
-  const looked =
-    asking.since === undefined
-      ? `until ${tellTime(asking.now, asking.zone)}`
-      : `from ${tellTime(asking.since, asking.zone)} until ${tellTime(asking.now, asking.zone)}`
+  const until = tellTime(to, asking.zone)
+  const looked = Number.isFinite(from)
+    ? `from ${tellTime(from, asking.zone)} until ${until}`
+    : `until ${until}`
   const evidence = first && holds ? `${tellTime(first.at, asking.zone)}${times}` : `looked ${looked}${times}`
-  return { holds, reason: `${what}: ${holds ? 'yes' : 'no'} (${evidence})` }
+  return { holds, reason: `${what}: ${yesNo(holds)} (${evidence})` }
+}
+
+const yesNo = (holds: boolean): string => (holds ? 'yes' : 'no')
+
+/** Does a leaf other than `did` and `segment` hold? With the value that was found, if there is something to show. */
+function look(
+  leaf: Exclude<Leaf, { kind: 'did' | 'segment' }>,
+  person: Person,
+  asking: Asking,
+): { holds: boolean | null; found?: string } {
+  switch (leaf.kind) {
+    case 'hasTag':
+      return { holds: person.tags.has(leaf.tag) }
+    case 'topic':
+      return { holds: person.topics.has(leaf.topic) }
+    case 'state':
+      return { holds: leaf.is.includes(person.marketing), found: person.marketing }
+    case 'field': {
+      const value = typeof leaf.field === 'number' ? person.fields[leaf.field] : person.builtIn[leaf.field]
+      const holds =
+        typeof leaf.field === 'number'
+          ? passes(leaf.test, person.fields[leaf.field], dateOf(asking.now, asking.zone))
+          : textPasses(leaf.test, person.builtIn[leaf.field])
+      return { holds, found: value === undefined ? 'empty' : `“${String(value)}”` }
+    }
+    case 'source': {
+      const value = person.source[leaf.name]
+      return { holds: textPasses(leaf.test, value), found: value === undefined ? 'none' : `“${value}”` }
+    }
+    case 'created': {
+      const { from, to } = stretchOf(leaf.within, asking.now, asking.zone)
+      return {
+        holds: person.createdAt >= from && person.createdAt <= to,
+        found: tellTime(person.createdAt, asking.zone),
+      }
+    }
+    case 'followup': {
+      const been = person.enrolments.filter(({ followup }) => followup === leaf.followup)
+      const wanted = {
+        inside: been.some((each) => !each.ended),
+        finished: been.some((each) => each.ended),
+        ever: been.length > 0,
+      }
+      return { holds: wanted[leaf.is] }
+    }
+    case 'score':
+    case 'band': {
+      const card = asking.scorecards[leaf.scorecard]
+      if (!card) return { holds: null }
+      const score = scoreAt(person.scores.get(leaf.scorecard) ?? noScore, halfLivesOf(card), asking.now)
+      if (leaf.kind === 'score')
+        return {
+          holds: score >= (leaf.atLeast ?? -Infinity) && score < (leaf.below ?? Infinity),
+          found: tellScore(score),
+        }
+      if (!card.bands.some(({ id }) => id === leaf.band)) return { holds: null }
+      const band = bandOf(card, score)
+      return { holds: band.id === leaf.band, found: `${band.name}, ${tellScore(score)}` }
+    }
+  }
+}
+
+function answerLeaf(leaf: Leaf, person: Person, asking: Asking): Answer {
+  const question = tellCondition(leaf, asking.names, asking.scorecards)
+  const broken: Answer = { holds: null, reason: `${question}: cannot be told` }
+  if (isBroken(leaf, asking.names)) return broken
+  if (leaf.kind === 'did') return didEnough(leaf, person, asking)
+  if (leaf.kind === 'segment') {
+    const tree = asking.segments[leaf.segment]
+    if (!tree) return broken
+    // Without itself inside: a segment that asks for itself has no answer.
+    const { [leaf.segment]: _itself, ...segments } = asking.segments
+    const { since: _start, ...rest } = asking
+    const inner = evaluate(tree, person, { ...rest, segments })
+    return inner.holds === null
+      ? { holds: null, reason: `${question}: cannot be told (${inner.reason})` }
+      : { holds: inner.holds, reason: `${question}: ${yesNo(inner.holds)} (${inner.reason})` }
+  }
+  const { holds, found } = look(leaf, person, asking)
+  if (holds === null) return broken
+  return { holds, reason: `${question}: ${yesNo(holds)}${found === undefined ? '' : ` (${found})`}` }
 }
 
 /**
- * Asks one person a question, in memory.
- * `all` of nothing holds and `any` of nothing does not, as in logic.
+ * Asks one person a question, in memory; `server/audience/conditionSql` asks a million in SQL and must agree.
+ * `all` of nothing holds and `any` of nothing does not, as in logic. What cannot be told follows Kleene's
+ * three-valued logic, which is SQL's: one part that decides by itself decides all the same.
  */
 export function evaluate(tree: Condition, person: Person, asking: Asking): Answer {
   switch (tree.kind) {
-    case 'did':
-      return didEnough(tree, person, asking)
-    case 'hasTag': {
-      const holds = person.tags.has(tree.tag)
-      return {
-        holds,
-        reason: `has the tag ${nameOf(asking.names, 'tags', tree.tag)}: ${holds ? 'yes' : 'no'}`,
-      }
-    }
     case 'not': {
       const inner = evaluate(tree.of, person, asking)
-      return { holds: !inner.holds, reason: `not (${inner.reason})` }
+      return { holds: inner.holds === null ? null : !inner.holds, reason: `not (${inner.reason})` }
     }
     case 'all':
     case 'any': {
       const answers = tree.of.map((part) => evaluate(part, person, asking))
-      const holds = tree.kind === 'all' ? answers.every((a) => a.holds) : answers.some((a) => a.holds)
+      const deciding = tree.kind === 'any'
+      const holds = answers.some((each) => each.holds === deciding)
+        ? deciding
+        : answers.some((each) => each.holds === null)
+          ? null
+          : !deciding
       // Only the parts that decided it: why it failed, or why it held.
-      const telling = answers.filter((a) => a.holds === holds)
-      return { holds, reason: telling.map((a) => a.reason).join(tree.kind === 'all' ? ' and ' : ' or ') }
+      const telling = answers.filter((each) => each.holds === holds)
+      return {
+        holds,
+        reason: telling.map((each) => each.reason).join(tree.kind === 'all' ? ' and ' : ' or '),
+      }
     }
+    default:
+      return answerLeaf(tree, person, asking)
   }
 }

@@ -1,13 +1,30 @@
-/** Names of the things that conditions and steps refer to by id, for sentences that people read. */
-export interface Names {
-  emails: Record<number, string>
-  tags: Record<number, string>
-  pages: Record<number, string>
-  files: Record<number, string>
+/** The kinds of things that conditions, steps and activities refer to by id. */
+export const namedKinds = [
+  'emails',
+  'tags',
+  'pages',
+  'files',
+  'topics',
+  'fields',
+  'segments',
+  'scorecards',
+  'followups',
+  'products',
+  'quizzes',
+  'sessions',
+] as const
+export type NamedKind = (typeof namedKinds)[number]
+
+/** Names of all things by kind and id, for sentences that people read. */
+export type Names = Record<NamedKind, Record<number, string>>
+
+/** Names of nothing yet. */
+export function noNames(): Names {
+  return Object.fromEntries(namedKinds.map((kind) => [kind, {}])) as Names
 }
 
 /** The name in quotes, or what to say of a thing that is gone. */
-export function nameOf(names: Names, kind: keyof Names, id: number): string {
+export function nameOf(names: Names, kind: NamedKind, id: number): string {
   const name = names[kind][id]
   return name === undefined ? `something deleted (${id})` : `“${name}”`
 }

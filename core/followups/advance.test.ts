@@ -2,6 +2,8 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { Activity } from '../audience/activity.ts'
 import type { MarketingState } from '../audience/permission.ts'
+import { noNames } from '../audience/names.ts'
+import { stranger } from '../audience/person.ts'
 import { advance, enrol, type Enrolment, type Facts } from './advance.ts'
 import { program, type Program, type Step } from './program.ts'
 import { mayEnter, starts } from './starting.ts'
@@ -36,13 +38,16 @@ const factsOf = (
   marketing: MarketingState = 'subscribed',
   tags: number[] = [],
 ): Facts => ({
-  person: { marketing, tags: new Set(tags), activities },
+  person: { ...stranger, marketing, tags: new Set(tags), activities },
   emails: { 1: { purpose: 'transactional' }, 2: { purpose: 'marketing' }, 3: { purpose: 'marketing' } },
-  names: {
-    emails: { 1: 'Your template pack', 2: 'Did you find it?', 3: 'Stitch along' },
-    tags: { 7: 'Invited' },
-    pages: {},
-    files: {},
+  asking: {
+    names: {
+      ...noNames(),
+      emails: { 1: 'Your template pack', 2: 'Did you find it?', 3: 'Stitch along' },
+      tags: { 7: 'Invited' },
+    },
+    segments: {},
+    scorecards: {},
   },
 })
 

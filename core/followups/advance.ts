@@ -1,7 +1,8 @@
 import type { Instant } from '../audience/activity.ts'
-import { evaluate, tellTime, type Asking, type Person } from '../audience/evaluate.ts'
-import { nameOf, type Names } from '../audience/names.ts'
-import { mayReceive, type MarketingState, type Purpose } from '../audience/permission.ts'
+import { evaluate, tellTime, type Asking, type Surroundings } from '../audience/evaluate.ts'
+import { nameOf } from '../audience/names.ts'
+import { mayReceive, type Purpose } from '../audience/permission.ts'
+import type { Person } from '../audience/person.ts'
 import type { BranchStep, Program, SendStep, Step } from './program.ts'
 import type { Track } from './track.ts'
 import { tellWait, waitEnds } from './waiting.ts'
@@ -17,9 +18,10 @@ export interface Enrolment {
 
 /** What the engine may look at. */
 export interface Facts {
-  person: Person & { marketing: MarketingState }
+  person: Person
   emails: Readonly<Record<number, { purpose: Purpose }>>
-  names: Names
+  /** Names, segments and scorecards; the moment and the zone come from the enrolment and its program. */
+  asking: Omit<Surroundings, 'zone'>
 }
 
 /** What the server is to do, in order, in the transaction that stores the enrolment. */
@@ -62,7 +64,7 @@ export function advance(
   const decisions: Decision[] = []
   const tags = new Set(facts.person.tags)
   const person = { ...facts.person, tags }
-  const asking: Asking = { now, since: enrolment.startedAt, zone: program.zone, names: facts.names }
+  const asking: Asking = { ...facts.asking, now, since: enrolment.startedAt, zone: program.zone }
   const note = (step: string | null, outcome: Decision['outcome'], reason: string): void => {
     decisions.push({ at: now, step, outcome, reason })
   }
@@ -99,7 +101,7 @@ export function advance(
         note(
           step.id,
           'tagged',
-          `${nameOf(facts.names, 'tags', step.tag)}${tags.has(step.tag) ? ', already there' : ''}`,
+          `${nameOf(asking.names, 'tags', step.tag)}${tags.has(step.tag) ? ', already there' : ''}`,
         )
         tags.add(step.tag)
         at = next
@@ -127,7 +129,7 @@ function maySend(
   asking: Asking,
 ): { allowed: boolean; reason: string } {
   const email = facts.emails[step.email]
-  const subject = nameOf(facts.names, 'emails', step.email)
+  const subject = nameOf(asking.names, 'emails', step.email)
   if (!email) return { allowed: false, reason: `${subject}: the email was deleted` }
   const permission = mayReceive(email.purpose, facts.person.marketing)
   if (!permission.allowed) return { allowed: false, reason: `${subject}: ${permission.reason}` }

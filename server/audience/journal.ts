@@ -1,6 +1,6 @@
 import type { JournalLine } from '../../contract/audience.ts'
 import type { ActivityDetails, ActivityKind } from '../../core/audience/activity.ts'
-import { tellActivity } from '../../core/audience/evaluate.ts'
+import { tellActivity } from '../../core/audience/telling.ts'
 import type { Names } from '../../core/audience/names.ts'
 import type { Queries } from '../database/connect.ts'
 
@@ -9,22 +9,25 @@ const shown = 300
 
 type Sort = JournalLine['sort']
 
-const sorts: Record<ActivityKind, Sort> = {
-  contactAdded: 'people',
-  contactChanged: 'people',
-  consentGiven: 'people',
+/** What is not listed was done to a person's data. */
+const sorts: Partial<Record<ActivityKind, Sort>> = {
   formSent: 'did',
-  tagAdded: 'people',
-  tagRemoved: 'people',
-  emailSent: 'mail',
-  emailHeld: 'mail',
-  emailFailed: 'mail',
+  pageVisited: 'did',
+  quizFinished: 'did',
+  productBought: 'did',
+  sessionRegistered: 'did',
+  sessionAttended: 'did',
+  addressConfirmed: 'did',
+  emailOpened: 'did',
   emailClicked: 'did',
   fileDownloaded: 'did',
   unsubscribed: 'did',
+  mailPaused: 'did',
+  emailSent: 'mail',
+  emailHeld: 'mail',
+  emailFailed: 'mail',
   followupStarted: 'followup',
   followupEnded: 'followup',
-  clockMoved: 'people',
 }
 
 const outcomes: Record<string, string> = {
@@ -47,10 +50,6 @@ function reasonOf(details: ActivityDetails): string {
   return known.by ? `by ${known.by}` : ''
 }
 
-function followupTitle(kind: ActivityKind, name: string | null): string {
-  return `${kind === 'followupStarted' ? 'came into' : 'left'} the follow-up “${name ?? 'deleted'}”`
-}
-
 /**
  * In one instant (a rehearsal's clock stands still) first comes what the person did, then what was decided, then the
  * mail that follows from it. Sorting is stable: lines of one weight stay in the order of their own table.
@@ -60,10 +59,8 @@ const weight = (sort: Sort): number => ['people', 'did', 'followup', 'mail'].ind
 /** What one person did, and what was decided about them and why; newest first. */
 export async function journalOf(q: Queries, contact: number, names: Names): Promise<JournalLine[]> {
   const [activities, decisions] = await Promise.all([
-    q.rows<{ id: number; kind: ActivityKind; details: ActivityDetails; at: Date; followup: string | null }>(
-      `select activity.id, kind, details, at, followup.name followup
-       from activity left join followup on followup.id = (details->>'followup')::bigint
-       where contact_id = $1 order by at desc, activity.id desc limit ${shown}`,
+    q.rows<{ id: number; kind: ActivityKind; details: ActivityDetails; at: Date }>(
+      `select id, kind, details, at from activity where contact_id = $1 order by at desc, id desc limit ${shown}`,
       [contact],
     ),
     q.rows<{ id: number; outcome: string; reason: string; at: Date; followup: string }>(
@@ -79,10 +76,8 @@ export async function journalOf(q: Queries, contact: number, names: Names): Prom
       line: {
         id: `a${row.id}`,
         at: row.at.toISOString(),
-        sort: sorts[row.kind],
-        title: row.kind.startsWith('followup')
-          ? followupTitle(row.kind, row.followup)
-          : tellActivity(row.kind, row.details, names),
+        sort: sorts[row.kind] ?? 'people',
+        title: tellActivity(row.kind, row.details, names),
         reason: reasonOf(row.details),
       },
     })),

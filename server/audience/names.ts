@@ -1,13 +1,29 @@
-import type { Names } from '../../core/audience/names.ts'
+import { noNames, type NamedKind, type Names } from '../../core/audience/names.ts'
 import type { Queries } from '../database/connect.ts'
 
-/** Names of everything that decisions may speak of. */
+const tables: Record<NamedKind, string> = {
+  emails: 'email',
+  tags: 'tag',
+  pages: 'page',
+  files: 'file',
+  topics: 'topic',
+  fields: 'field',
+  segments: 'segment',
+  scorecards: 'scorecard',
+  followups: 'followup',
+  products: 'product',
+  quizzes: 'quiz',
+  sessions: 'live_session',
+}
+
+const allNames = Object.entries(tables)
+  .map(([kind, table]) => `select '${kind}' kind, id, name from ${table}`)
+  .join(' union all ')
+
+/** Names of everything that conditions and decisions may speak of. */
 export async function loadNames(q: Queries): Promise<Names> {
-  const rows = await q.rows<{ kind: keyof Names; id: number; name: string }>(
-    `select 'emails' kind, id, name from email union all select 'tags', id, name from tag
-     union all select 'pages', id, name from page union all select 'files', id, name from file`,
-  )
-  const names: Names = { emails: {}, tags: {}, pages: {}, files: {} }
-  for (const { kind, id, name } of rows) names[kind][id] = name
+  const names = noNames()
+  for (const { kind, id, name } of await q.rows<{ kind: NamedKind; id: number; name: string }>(allNames))
+    names[kind][id] = name
   return names
 }

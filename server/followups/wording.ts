@@ -1,23 +1,7 @@
 import { nameOf, type Names } from '../../core/audience/names.ts'
-import { tellActivity } from '../../core/audience/evaluate.ts'
-import type { Condition } from '../../core/audience/condition.ts'
+import { tellCondition } from '../../core/audience/telling.ts'
 import { armsOf, type StartsWhen, type Step } from '../../core/followups/program.ts'
 import { tellWait } from '../../core/followups/waiting.ts'
-
-/** A condition as one reads it aloud. */
-export function tellCondition(tree: Condition, names: Names): string {
-  switch (tree.kind) {
-    case 'did':
-      return `${tellActivity(tree.activity, tree.details, names)}${tree.atLeast > 1 ? ` at least ${tree.atLeast} times` : ''}`
-    case 'hasTag':
-      return `has the tag ${nameOf(names, 'tags', tree.tag)}`
-    case 'not':
-      return `not: ${tellCondition(tree.of, names)}`
-    case 'all':
-    case 'any':
-      return tree.of.map((part) => tellCondition(part, names)).join(tree.kind === 'all' ? ' and ' : ' or ')
-  }
-}
 
 export function tellStart(rule: StartsWhen, names: Names): string {
   if (rule.kind === 'tagAdded') return `the tag ${nameOf(names, 'tags', rule.tag)} is added`

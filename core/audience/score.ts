@@ -1,0 +1,150 @@
+import type { Instant } from './activity.ts'
+import { bandOf, halfLivesOf, type Band, type Scorecard } from './scorecard.ts'
+
+const day = 24 * 3_600_000
+
+/**
+ * A person's score, kept so that its value at any moment takes one step to work out: the points that stay, and one
+ * sum of fading points for each half-life of the scorecard (`halfLivesOf`), worth what it was worth at `asOf`.
+ */
+export interface StoredScore {
+  asOf: Instant
+  steady: number
+  fading: readonly number[]
+}
+
+export const noScore: StoredScore = { asOf: 0, steady: 0, fading: [] }
+
+/** The score at a moment. Half-life: value × 0.5^(age / half-life), by definition. */
+export function scoreAt(stored: StoredScore, halfLives: readonly number[], at: Instant): number {
+  return stored.fading.reduce(
+    (sum, value, i) => sum + value * 0.5 ** ((at - stored.asOf) / ((halfLives[i] ?? 1) * day)),
+    stored.steady,
+  )
+}
+
+/** Something that a behaviour rule, by its place, gives points for. */
+export interface Hit {
+  rule: number
+  at: Instant
+}
+
+/** Where one rule stands with its caps. */
+interface Given {
+  day: number
+  today: number
+  inAll: number
+}
+
+/**
+ * Adds up what one person did.
+ * @param hits oldest first
+ * @param dayOf the number of the day, on the business's calendar, that an instant belongs to
+ */
+export function addUp(card: Scorecard, hits: Iterable<Hit>, dayOf: (at: Instant) => number): StoredScore {
+  const halfLives = halfLivesOf(card)
+  const fading = halfLives.map(() => 0)
+  const given = new Map<number, Given>()
+  let steady = 0
+  let asOf = 0
+  for (const { rule: index, at } of hits) {
+    const rule = card.behaviours[index]
+    if (!rule) continue
+    const points = allowed(rule, given, index, rule.capPerDay === null ? 0 : dayOf(at))
+    if (rule.halfLife === null) {
+      steady += points
+      continue
+    }
+    for (let i = 0; i < fading.length; i += 1)
+      fading[i] = (fading[i] ?? 0) * 0.5 ** ((at - asOf) / ((halfLives[i] ?? 1) * day))
+    const pool = halfLives.indexOf(rule.halfLife)
+    fading[pool] = (fading[pool] ?? 0) + points
+    asOf = at
+  }
+  return { asOf, steady, fading }
+}
+
+/** The points of one more hit, as far as the rule's caps leave room. */
+function allowed(
+  rule: Scorecard['behaviours'][number],
+  given: Map<number, Given>,
+  index: number,
+  day: number,
+): number {
+  const so = given.get(index) ?? { day, today: 0, inAll: 0 }
+  if (so.day !== day) Object.assign(so, { day, today: 0 })
+  const room = Math.min((rule.capPerDay ?? Infinity) - so.today, (rule.capInAll ?? Infinity) - so.inAll)
+  const size = Math.max(0, Math.min(Math.abs(rule.points), room))
+  given.set(index, { day, today: so.today + size, inAll: so.inAll + size })
+  return Math.sign(rule.points) * size
+}
+
+/** A sum of fading terms: Σ value × 0.5^(rate × days). */
+type Terms = readonly { value: number; rate: number }[]
+
+const worth = (terms: Terms, days: number): number =>
+  terms.reduce((sum, { value, rate }) => sum + value * 0.5 ** (rate * days), 0)
+
+/**
+ * Where a sum of fading terms passes through zero, between 0 and `horizon` days, in order.
+ * Between two neighbouring extremes it passes at most once (Rolle's theorem), and the extremes are the zeros of a
+ * derivative that has one term less once the slowest term has been divided out: so the search is exact, and is over
+ * after as many rounds as there are terms.
+ */
+function zerosOf(terms: Terms, horizon: number): number[] {
+  const [slowest, ...faster] = [...terms].filter(({ value }) => value !== 0).sort((a, b) => a.rate - b.rate)
+  if (!slowest || faster.length === 0) return []
+  const slope = faster.map(({ value, rate }) => ({
+    value: -value * (rate - slowest.rate),
+    rate: rate - slowest.rate,
+  }))
+  const ends = [0, ...zerosOf(slope, horizon), horizon]
+  return ends.slice(1).flatMap((end, i) => {
+    const begin = ends[i] ?? 0
+    return worth(terms, begin) * worth(terms, end) < 0 ? [bisect(terms, begin, end)] : []
+  })
+}
+
+function bisect(terms: Terms, begin: number, end: number): number {
+  const sign = Math.sign(worth(terms, begin))
+  let [low, high] = [begin, end]
+  // Halving twenty years of days fifty times ends far below a millisecond.
+  for (let i = 0; i < 50; i += 1) {
+    const middle = (low + high) / 2
+    if (Math.sign(worth(terms, middle)) === sign) low = middle
+    else high = middle
+  }
+  return high
+}
+
+const horizon = 20 * 365
+
+/**
+ * When a score that nothing is added to comes into another band by time alone.
+ * @returns the first millisecond in the other band, or null when that never happens within twenty years
+ */
+export function nextCrossing(
+  card: Scorecard,
+  stored: StoredScore,
+  from: Instant,
+): { at: Instant; band: Band } | null {
+  const halfLives = halfLivesOf(card)
+  const here = bandOf(card, scoreAt(stored, halfLives, from))
+  const fading = halfLives.map((halfLife, i) => ({
+    value: (stored.fading[i] ?? 0) * 0.5 ** ((from - stored.asOf) / (halfLife * day)),
+    rate: 1 / halfLife,
+  }))
+  const moments = card.bands
+    .flatMap((each) =>
+      each.from === null ? [] : zerosOf([{ value: stored.steady - each.from, rate: 0 }, ...fading], horizon),
+    )
+    .sort((a, b) => a - b)
+  for (const days of moments) {
+    // The zero lies between two milliseconds, and rounding may put it one too early.
+    for (const at of [Math.ceil(from + days * day), Math.ceil(from + days * day) + 1]) {
+      const band = bandOf(card, scoreAt(stored, halfLives, at))
+      if (band.id !== here.id) return { at, band }
+    }
+  }
+  return null
+}

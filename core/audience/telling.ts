@@ -1,0 +1,179 @@
+import type { ActivityKind } from './activity.ts'
+import type { BuiltInField, Condition, FieldTest, Leaf } from './condition.ts'
+import { nameOf, type NamedKind, type Names } from './names.ts'
+import { marketingStateWords } from './permission.ts'
+import type { Scorecard } from './scorecard.ts'
+import type { Within } from './within.ts'
+
+type Say = (details: Record<string, unknown>, names: Names) => string
+
+const named =
+  (verb: string, kind: NamedKind, detail: string): Say =>
+  (details, names) =>
+    typeof details[detail] === 'number' ? `${verb} ${nameOf(names, kind, details[detail])}` : `${verb} any`
+
+const word =
+  (verb: string, detail: string): Say =>
+  (details) =>
+    typeof details[detail] === 'string' ? `${verb} “${details[detail]}”` : verb
+
+/** How an activity reads in a sentence about a person. */
+const verbs: Partial<Record<ActivityKind, Say>> = {
+  contactAdded: () => 'came onto the list',
+  contactChanged: () => 'was changed',
+  contactMerged: word('was merged with', 'address'),
+  consentGiven: () => 'gave consent',
+  topicJoined: named('joined the topic', 'topics', 'topic'),
+  topicLeft: named('left the topic', 'topics', 'topic'),
+  addressConfirmed: () => 'confirmed the address',
+  mailPaused: () => 'paused all email',
+  formSent: named('sent the form of', 'pages', 'page'),
+  pageVisited: named('visited the page', 'pages', 'page'),
+  quizFinished: (details, names) =>
+    named('finished the quiz', 'quizzes', 'quiz')(details, names) +
+    (typeof details.result === 'string' ? ` with “${details.result}”` : ''),
+  productBought: named('bought', 'products', 'product'),
+  sessionRegistered: named('registered for', 'sessions', 'session'),
+  sessionAttended: named('attended', 'sessions', 'session'),
+  tagAdded: named('got the tag', 'tags', 'tag'),
+  tagRemoved: named('lost the tag', 'tags', 'tag'),
+  emailSent: named('was sent', 'emails', 'email'),
+  emailHeld: named('was not sent', 'emails', 'email'),
+  emailFailed: named('could not be sent', 'emails', 'email'),
+  emailOpened: named('opened', 'emails', 'email'),
+  emailClicked: named('clicked in', 'emails', 'email'),
+  fileDownloaded: named('downloaded', 'files', 'file'),
+  unsubscribed: () => 'unsubscribed',
+  followupStarted: named('came into the follow-up', 'followups', 'followup'),
+  followupEnded: named('left the follow-up', 'followups', 'followup'),
+  bandReached: word('reached the band', 'band'),
+  bandLeft: word('fell out of the band', 'band'),
+  clockMoved: () => 'had the clock moved',
+}
+
+/** What the person did, in words: ‘clicked in “Your template pack”’. */
+export function tellActivity(kind: ActivityKind, details: Record<string, unknown>, names: Names): string {
+  return verbs[kind]?.(details, names) ?? kind
+}
+
+/** A score as people read it: one decimal, and none that is zero. */
+export const tellScore = (score: number): string => String(Math.round(score * 10) / 10 + 0)
+
+/** "in the last 30 days" */
+export function tellWithin(within: Within | undefined): string {
+  if (!within) return ''
+  if (within.kind === 'between') return ` between ${within.from.slice(0, 10)} and ${within.to.slice(0, 10)}`
+  return ` in the last ${within.amount === 1 ? within.unit.slice(0, -1) : `${within.amount} ${within.unit}`}`
+}
+
+export const builtInFieldWords: Record<BuiltInField, string> = {
+  address: 'address',
+  firstName: 'first name',
+  lastName: 'last name',
+  phone: 'phone',
+  country: 'country',
+  language: 'language',
+  zone: 'time zone',
+}
+
+const list = (values: readonly string[]): string => values.map((value) => `“${value}”`).join(' or ')
+
+/** The rest of the sentence "the field …". */
+export function tellTest(test: FieldTest): string {
+  switch (test.test) {
+    case 'is':
+      return `is “${test.value}”`
+    case 'contains':
+      return `contains “${test.value}”`
+    case 'startsWith':
+      return `begins with “${test.value}”`
+    case 'endsWith':
+      return `ends with “${test.value}”`
+    case 'isAnyOf':
+      return `is ${list(test.values)}`
+    case 'hasAllOf':
+      return `has all of ${test.values.map((value) => `“${value}”`).join(', ')}`
+    case 'isSet':
+      return 'is filled in'
+    case 'isYes':
+      return 'is yes'
+    case 'equals':
+      return `is ${test.value}`
+    case 'atLeast':
+      return `is at least ${test.value}`
+    case 'atMost':
+      return `is at most ${test.value}`
+    case 'onOrAfter':
+      return `is on ${test.date} or later`
+    case 'onOrBefore':
+      return `is on ${test.date} or earlier`
+    case 'inLastDays':
+      return `was in the last ${test.days} days`
+    case 'inNextDays':
+      return `is in the next ${test.days} days`
+  }
+}
+
+type Cards = Readonly<Record<number, Scorecard>>
+
+function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
+  switch (leaf.kind) {
+    case 'did': {
+      const times = leaf.atLeast > 1 ? ` at least ${leaf.atLeast} times` : ''
+      return `${tellActivity(leaf.activity, leaf.details, names)}${times}${tellWithin(leaf.within)}`
+    }
+    case 'hasTag':
+      return `has the tag ${nameOf(names, 'tags', leaf.tag)}`
+    case 'field': {
+      const name =
+        typeof leaf.field === 'number' ? nameOf(names, 'fields', leaf.field) : builtInFieldWords[leaf.field]
+      return `${name} ${tellTest(leaf.test)}`
+    }
+    case 'topic':
+      return `agreed to the topic ${nameOf(names, 'topics', leaf.topic)}`
+    case 'state':
+      return `is ${leaf.is.map((state) => marketingStateWords[state]).join(' or ')}`
+    case 'score': {
+      const { atLeast, below } = leaf
+      const range = [
+        atLeast === undefined ? '' : `is at least ${atLeast}`,
+        below === undefined ? '' : `is below ${below}`,
+      ]
+      return `score on ${nameOf(names, 'scorecards', leaf.scorecard)} ${range.filter(Boolean).join(' and ')}`.trim()
+    }
+    case 'band': {
+      const name = cards[leaf.scorecard]?.bands.find(({ id }) => id === leaf.band)?.name ?? leaf.band
+      return `is in the band “${name}” of ${nameOf(names, 'scorecards', leaf.scorecard)}`
+    }
+    case 'segment':
+      return `is in the segment ${nameOf(names, 'segments', leaf.segment)}`
+    case 'source':
+      return `${leaf.name} ${tellTest(leaf.test)}`
+    case 'created':
+      return `came onto the list${tellWithin(leaf.within)}`
+    case 'followup': {
+      const verb = { inside: 'is inside', finished: 'has been through', ever: 'is or was in' }[leaf.is]
+      return `${verb} the follow-up ${nameOf(names, 'followups', leaf.followup)}`
+    }
+  }
+}
+
+/** A condition as one reads it aloud. */
+export function tellCondition(tree: Condition, names: Names, cards: Cards = {}): string {
+  switch (tree.kind) {
+    case 'not':
+      return `not: ${tellCondition(tree.of, names, cards)}`
+    case 'all':
+    case 'any': {
+      const parts = tree.of.map((part) =>
+        part.kind === 'all' || part.kind === 'any'
+          ? `(${tellCondition(part, names, cards)})`
+          : tellCondition(part, names, cards),
+      )
+      if (parts.length === 0) return tree.kind === 'all' ? 'everybody' : 'nobody'
+      return parts.join(tree.kind === 'all' ? ' and ' : ' or ')
+    }
+    default:
+      return tellLeaf(tree, names, cards)
+  }
+}

@@ -1,0 +1,50 @@
+import { DateTime } from 'luxon'
+import { z } from 'zod'
+import type { Instant } from './activity.ts'
+
+const spanUnit = z.enum(['minutes', 'hours', 'days', 'weeks', 'months'])
+export type SpanUnit = z.infer<typeof spanUnit>
+
+/** "In the last N …" by the calendar of the asker's zone, or between two instants, both included. */
+export const within = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('last'), amount: z.number().int().min(1).max(10_000), unit: spanUnit }),
+  z.object({
+    kind: z.literal('between'),
+    from: z.iso.datetime({ offset: true }),
+    to: z.iso.datetime({ offset: true }),
+  }),
+])
+export type Within = z.infer<typeof within>
+
+/** A stretch of time with both ends included. */
+export interface Stretch {
+  from: Instant
+  to: Instant
+}
+
+/**
+ * The stretch that is looked at; both readers of conditions ask here, so that they agree to the millisecond.
+ * Without a wish it begins at `since` (the start of the follow-up that asks), or with the beginning of time.
+ */
+export function stretchOf(wish: Within | undefined, now: Instant, zone: string, since?: Instant): Stretch {
+  switch (wish?.kind) {
+    case undefined:
+      return { from: since ?? Number.NEGATIVE_INFINITY, to: now }
+    case 'last': {
+      const from = DateTime.fromMillis(now, { zone }).minus({ [wish.unit]: wish.amount })
+      return { from: from.toMillis(), to: now }
+    }
+    case 'between':
+      return { from: Date.parse(wish.from), to: Math.min(Date.parse(wish.to), now) }
+  }
+}
+
+/** The date of an instant on the calendar of a zone, as "2026-11-24". */
+export function dateOf(at: Instant, zone: string): string {
+  return DateTime.fromMillis(at, { zone }).toISODate() ?? ''
+}
+
+/** A date so many days later (earlier when negative). */
+export function datePlus(date: string, days: number): string {
+  return DateTime.fromISO(date, { zone: 'utc' }).plus({ days }).toISODate() ?? ''
+}

@@ -1,0 +1,82 @@
+import type { ActivityDetails, ActivityKind, Source } from '../../core/audience/activity.ts'
+import { leavesOf, type BuiltInField, type Condition } from '../../core/audience/condition.ts'
+import type { FieldValue } from '../../core/audience/field.ts'
+import type { MarketingState } from '../../core/audience/permission.ts'
+import type { Person } from '../../core/audience/person.ts'
+import type { StoredScore } from '../../core/audience/score.ts'
+import type { Queries } from '../database/connect.ts'
+
+interface PersonRow {
+  id: number
+  marketing: MarketingState
+  builtIn: Record<BuiltInField, string | null>
+  fields: Record<number, FieldValue>
+  source: Source
+  createdAt: number
+  tags: number[]
+  topics: number[]
+  activities: { kind: ActivityKind; at: number; details: ActivityDetails }[]
+  scores: (StoredScore & { scorecard: number })[]
+  enrolments: { followup: number; ended: boolean }[]
+}
+
+const milliseconds = (column: string): string => `floor(extract(epoch from ${column}) * 1000)`
+
+/** The kinds of activity that these conditions ask about, in the segments that they name too. */
+export function kindsAskedBy(
+  trees: readonly Condition[],
+  segments: Readonly<Record<number, Condition>>,
+): ActivityKind[] {
+  const seen = new Set<number>()
+  const kindsOf = (tree: Condition): ActivityKind[] =>
+    leavesOf(tree).flatMap((leaf) => {
+      if (leaf.kind === 'did') return [leaf.activity]
+      const inner = leaf.kind === 'segment' && !seen.has(leaf.segment) ? segments[leaf.segment] : undefined
+      if (leaf.kind === 'segment') seen.add(leaf.segment)
+      return inner ? kindsOf(inner) : []
+    })
+  return [...new Set(trees.flatMap(kindsOf))]
+}
+
+/**
+ * What is known of people, for many of them in one statement.
+ * @param kinds the kinds of activity that will be asked about: no other is read
+ * @returns people by contact id
+ */
+export async function loadPeople(
+  q: Queries,
+  contacts: readonly number[],
+  kinds: readonly ActivityKind[],
+): Promise<Map<number, Person>> {
+  const rows = await q.rows<PersonRow>(
+    `select id, marketing_state marketing, fields, source, ${milliseconds('created_at')} "createdAt",
+       json_build_object('address', address, 'firstName', first_name, 'lastName', last_name, 'phone', phone,
+         'country', country, 'language', language, 'zone', zone) "builtIn",
+       array(select tag_id from contact_tag where contact_id = contact.id) tags,
+       array(select topic_id from contact_topic where contact_id = contact.id and agreed) topics,
+       coalesce((select json_agg(json_build_object('kind', kind, 'details', details,
+           'at', ${milliseconds('at')}) order by at, id)
+         from activity where contact_id = contact.id and kind = any($2)), '[]') activities,
+       coalesce((select json_agg(json_build_object('scorecard', scorecard_id, 'steady', steady, 'fading', fading,
+           'asOf', ${milliseconds('as_of')})) from contact_score where contact_id = contact.id), '[]') scores,
+       coalesce((select json_agg(json_build_object('followup', followup_id, 'ended', ended_at is not null))
+         from enrolment where contact_id = contact.id), '[]') enrolments
+     from contact where id = any($1)`,
+    [contacts, kinds],
+  )
+  return new Map(
+    rows.map(({ id, builtIn, tags, topics, scores, ...known }) => [
+      id,
+      {
+        ...known,
+        createdAt: Number(known.createdAt),
+        builtIn: Object.fromEntries(
+          Object.entries(builtIn).filter(([, value]) => value),
+        ) as Person['builtIn'],
+        tags: new Set(tags),
+        topics: new Set(topics),
+        scores: new Map(scores.map(({ scorecard, ...score }) => [scorecard, score])),
+      },
+    ]),
+  )
+}
