@@ -7,7 +7,7 @@ import type { MarketingState, Purpose } from '../core/audience/permission.ts'
 import type { Names } from '../core/audience/names.ts'
 import { stranger } from '../core/audience/person.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
-import type { Chance } from './chance.ts'
+import type { Chance } from '../core/chance.ts'
 
 const minute = 60_000
 const hour = 60 * minute

@@ -54,7 +54,7 @@ describe('a condition', () => {
 
   it('names a thing that is gone as gone', () => {
     expect(evaluate({ kind: 'hasTag', tag: 9 }, person, asking).reason).toBe(
-      'has the tag something deleted (9): no',
+      'has the tag something deleted (9): cannot be told',
     )
   })
 })

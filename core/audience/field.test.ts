@@ -1,0 +1,54 @@
+import { describe, expect, it } from 'vitest'
+import { readFieldValue, tellFieldValue, type Field } from './field.ts'
+
+const field = (kind: Field['kind']): Field => ({
+  id: 1,
+  name: 'Binding',
+  kind,
+  options: [
+    { id: 'coptic', label: 'Coptic' },
+    { id: 'long', label: 'Long-stitch' },
+  ],
+})
+
+describe('a value of an own field', () => {
+  it.each([
+    ['text', '  two words ', 'two words'],
+    ['number', '1,5', 1.5],
+    ['number', '1,234,567', 1_234_567],
+    ['number', '1 234.5', 1234.5],
+    ['number', '-3', -3],
+    ['date', '2026-11-24', '2026-11-24'],
+    ['date', '24.11.2026', '2026-11-24'],
+    ['date', '2026/2/3', '2026-02-03'],
+    ['date', '2026-11-24T10:00:00Z', '2026-11-24'],
+    ['yesNo', 'Yes', true],
+    ['yesNo', '0', false],
+    ['oneOf', 'coptic', 'coptic'],
+    ['oneOf', 'LONG-STITCH', 'long'],
+    ['manyOf', 'Coptic; Long-stitch, coptic', ['coptic', 'long']],
+    ['number', '   ', null],
+  ] as const)('%s: %j is read as %j', (kind, typed, value) => {
+    expect(readFieldValue(field(kind), typed)).toEqual({ ok: true, value })
+  })
+
+  it.each([
+    ['number', 'twelve', '“twelve” is no number'],
+    ['number', '1.2.3', 'is no number'],
+    ['date', '03/04/2026', 'is no date like 2026-11-24'],
+    ['date', '2026-02-30', 'is no date'],
+    ['yesNo', 'perhaps', 'neither yes nor no'],
+    ['oneOf', 'Kettle', 'is none of Coptic, Long-stitch'],
+    ['manyOf', 'Coptic, Kettle', '“Kettle” is none of'],
+    ['text', 'x'.repeat(1001), 'at most 1,000 letters'],
+  ] as const)('%s: %j is refused in words that help', (kind, typed, words) => {
+    const reading = readFieldValue(field(kind), typed)
+    expect(reading.ok ? '' : reading.reason).toContain(words)
+  })
+
+  it('is shown in the words of today, also when a choice has lost its words', () => {
+    expect(tellFieldValue(field('manyOf'), ['long', 'gone'])).toBe('Long-stitch; gone')
+    expect(tellFieldValue(field('yesNo'), false)).toBe('no')
+    expect(tellFieldValue(field('text'), null)).toBe('')
+  })
+})
