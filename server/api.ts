@@ -1,5 +1,7 @@
 import express, { Router } from 'express'
-import { audienceRoutes } from './audience/routes.ts'
+import { importRoutes } from './audience/importRoutes.ts'
+import { describingRoutes, peopleRoutes } from './audience/routes.ts'
+import { scoreRoutes } from './audience/scoreRoutes.ts'
 import { emailRoutes } from './email/routes.ts'
 import { followupRoutes } from './followups/routes.ts'
 import type { Live } from './live.ts'
@@ -7,6 +9,7 @@ import type { Platform } from './platform.ts'
 import { answerProblems, noSuchPlace } from './problems.ts'
 import { todayRoutes } from './today/routes.ts'
 import { gate } from './workspace/gate.ts'
+import { workRoutes } from './workRoutes.ts'
 import { doorRoutes } from './workspace/routes.ts'
 
 /** The API of the marketer's application. Everything behind the gate needs a sign-in. */
@@ -21,7 +24,11 @@ export function apiRoutes(platform: Platform, live: Live): Router {
   routes.use(gate(platform))
   routes.get('/live', (request, response) => live.stream(request, response))
   routes.use(todayRoutes(platform))
-  routes.use(audienceRoutes(platform))
+  routes.use(peopleRoutes(platform))
+  routes.use(describingRoutes(platform))
+  routes.use(scoreRoutes(platform))
+  routes.use(importRoutes(platform))
+  routes.use(workRoutes(platform))
   routes.use(followupRoutes(platform))
   routes.use(emailRoutes(platform))
   routes.use(noSuchPlace)

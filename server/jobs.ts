@@ -12,6 +12,9 @@ export const jobPayloads = {
     at: z.number(),
   }),
   sendMessage: z.object({ message: id }),
+  scorePeople: z.object({ contacts: z.array(id) }),
+  confirmAddress: z.object({ contact: id, address: z.string() }),
+  longWork: z.object({ work: id }),
   keepHouse: z.object({}).loose(),
 } as const
 

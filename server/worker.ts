@@ -2,12 +2,19 @@ import { EventEmitter } from 'node:events'
 import { hostname } from 'node:os'
 import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
 import type { Transports } from './email/transport.ts'
+import { contactById } from './audience/contacts.ts'
+import { addressConfirmation } from './audience/preferences.ts'
+import { clearImports } from './audience/imports.ts'
+import { noticeCrossings, scorePeople } from './audience/scoring.ts'
+import { countSegments } from './audience/segments.ts'
 import { sendMessage } from './email/sending.ts'
 import { ensureActivityMonths } from './database/migrate.ts'
 import { advanceDue, startFollowups } from './followups/service.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
+import { carryOn } from './longWork.ts'
 import type { Platform } from './platform.ts'
 import { randomToken } from './signing.ts'
+import { workKinds } from './workKinds.ts'
 import { workerIsDeadAfter } from './workspace/health.ts'
 
 /** How often somebody looks whether enrolments are due: one index probe a worker, however many people wait. */
@@ -20,11 +27,28 @@ export interface Worker {
 
 /** The jobs by name. A payload that does not fit its shape fails the job before anything happens. */
 function tasks(platform: Platform, transports: Transports): TaskList {
-  const { startFollowups: start, sendMessage: send } = jobPayloads
+  const {
+    startFollowups: start,
+    sendMessage: send,
+    scorePeople: score,
+    confirmAddress: confirm,
+    longWork: work,
+  } = jobPayloads
   const list: Record<JobName, TaskList[string]> = {
     startFollowups: (payload) => startFollowups(platform, start.parse(payload)),
     sendMessage: (payload) => sendMessage(platform, transports, send.parse(payload).message),
-    keepHouse: () => ensureActivityMonths(platform.database, platform.clock.now()),
+    scorePeople: (payload) => scorePeople(platform, score.parse(payload).contacts),
+    confirmAddress: async (payload) => {
+      const wish = confirm.parse(payload)
+      const { rehearsal } = await contactById(platform.database, wish.contact)
+      await transports.send(await addressConfirmation(platform, wish), rehearsal)
+    },
+    longWork: (payload) => carryOn(platform, work.parse(payload).work, workKinds(platform)),
+    keepHouse: async () => {
+      await ensureActivityMonths(platform.database, platform.clock.now())
+      await countSegments(platform)
+      await clearImports(platform)
+    },
   }
   return list
 }
@@ -98,7 +122,10 @@ export async function startWorker(platform: Platform, transports: Transports): P
   })
   await beat()
   const stopBeating = everySoOften(platform, heartbeatEvery, beat)
-  const stopLooking = everySoOften(platform, lookEvery, () => advanceDue(platform))
+  const stopLooking = everySoOften(platform, lookEvery, async () => {
+    await advanceDue(platform)
+    await noticeCrossings(platform)
+  })
 
   return {
     async stop() {

@@ -142,11 +142,16 @@ export async function openInstall(env: Record<string, string> = {}): Promise<Tes
     mail,
     async startWorker() {
       const worker = await startWorker(platform, transports)
-      workers.push(worker)
-      return worker
+      const stop = async (): Promise<void> => {
+        workers.splice(workers.indexOf(running), 1)
+        await worker.stop()
+      }
+      const running: Worker = { stop }
+      workers.push(running)
+      return running
     },
     async close() {
-      for (const worker of workers) await worker.stop()
+      for (const worker of [...workers]) await worker.stop()
       transports.close()
       await live.close()
       server.closeAllConnections()

@@ -4,6 +4,10 @@ import { account } from './install.ts'
 export interface Marketer {
   get<T>(path: string): Promise<T>
   post(path: string, body?: unknown): Promise<Response>
+  /** Asks for a file. */
+  download(path: string): Promise<Response>
+  /** Posts bytes as they are. */
+  send(path: string, body: string | Buffer): Promise<Response>
 }
 
 /** Signs in and keeps the cookie and the token. */
@@ -29,6 +33,13 @@ export async function signedIn(url: string): Promise<Marketer> {
         method: 'POST',
         headers: { cookie, 'content-type': 'application/json', 'x-nurtel-csrf': me.csrfToken },
         body: JSON.stringify(body),
+      }),
+    download: (path) => fetch(`${url}/api${path}`, { headers: { cookie } }),
+    send: (path, body) =>
+      fetch(`${url}/api${path}`, {
+        method: 'POST',
+        headers: { cookie, 'content-type': 'application/octet-stream', 'x-nurtel-csrf': me.csrfToken },
+        body: typeof body === 'string' ? body : new Uint8Array(body),
       }),
   }
 }

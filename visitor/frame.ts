@@ -28,6 +28,8 @@ a{color:#0E5A6B}
 :focus-visible{outline:3px solid #0E5A6B;outline-offset:2px}
 .fault{display:block;color:#A3202B;font-weight:600;font-size:15px;line-height:20px;margin-top:6px}
 .notice{border-left:3px solid #A3202B;background:#FFF;padding:12px 16px;margin-bottom:20px}
+.choices{display:grid;grid-template-columns:repeat(auto-fit,minmax(300px,1fr));gap:24px;margin-top:32px}
+.choices h2{margin-top:0}
 .offer{margin-top:40px;border-top:1px solid #D8D2C4;padding-top:28px}
 .elsewhere{position:absolute;left:-9999px}
 footer{padding-bottom:40px;color:#4A636B;font-size:14px;line-height:20px}

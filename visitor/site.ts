@@ -3,6 +3,7 @@ import { Router } from 'express'
 import { rateLimit } from 'express-rate-limit'
 import type { Platform } from '../server/platform.ts'
 import { noSuchPlace, Problem } from '../server/problems.ts'
+import { audienceRoutes } from './audience/routes.ts'
 import { captureRoutes } from './capture/routes.ts'
 import { emailRoutes } from './email/routes.ts'
 import { answerVisitorProblems } from './respond.ts'
@@ -27,6 +28,7 @@ export function visitorSite(platform: Platform): Router {
     response.sendFile(font, { maxAge: '365d', immutable: true })
   })
   routes.use(captureRoutes(platform, slowDown))
+  routes.use(audienceRoutes(platform, slowDown))
   routes.use(emailRoutes(platform))
   routes.use(noSuchPlace)
   routes.use(answerVisitorProblems(platform.log))

@@ -46,7 +46,7 @@ export const activityDetails = {
   emailClicked: z.object({ email: id, message: id, link: id }),
   fileDownloaded: z.object({ file: id }),
   unsubscribed: z.object({ by: z.enum(['person', 'mailbox', 'team']), message: id.optional() }),
-  followupStarted: z.object({ followup: id, enrolment: id }),
+  followupStarted: z.object({ followup: id, enrolment: id, by: z.string().optional() }),
   followupEnded: z.object({ followup: id, enrolment: id }),
   bandReached: z.object({
     scorecard: id,

@@ -26,8 +26,13 @@ export const marketingStateWords: Record<MarketingState, string> = {
 }
 
 /** May an email of this purpose go to a person in this state? With the reason, for the journal. */
-export function mayReceive(what: Purpose, state: MarketingState): { allowed: boolean; reason: string } {
+export function mayReceive(
+  what: Purpose,
+  state: MarketingState,
+  paused = false,
+): { allowed: boolean; reason: string } {
   if (state === 'bounced') return { allowed: false, reason: 'the address bounced: nothing is sent to it' }
   if (what === 'transactional') return { allowed: true, reason: 'they asked for it' }
+  if (paused) return { allowed: false, reason: 'the person has paused all email' }
   return { allowed: state === 'subscribed', reason: `the person is ${marketingStateWords[state]}` }
 }

@@ -7,6 +7,8 @@ import type { StoredScore } from './score.ts'
 /** What is known of one person when a question is asked of them. */
 export interface Person {
   marketing: MarketingState
+  /** No marketing email before this moment. */
+  pausedUntil: Instant | null
   builtIn: Readonly<Partial<Record<BuiltInField, string>>>
   /** Own fields by id. */
   fields: Readonly<Record<number, FieldValue>>
@@ -25,6 +27,7 @@ export interface Person {
 /** Somebody of whom nothing is known. */
 export const stranger: Person = {
   marketing: 'neverAsked',
+  pausedUntil: null,
   builtIn: {},
   fields: {},
   tags: new Set(),

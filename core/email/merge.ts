@@ -6,6 +6,7 @@ export interface MergeValues {
   business: { name: string; postal_address: string }
   links: string[]
   unsubscribe_url: string
+  preferences_url: string
 }
 
 /** Longest template and most work one merge may cost: a template is input like any other. */

@@ -16,6 +16,11 @@ export function plainText(content: Letter): string {
         return `${block.label}:\n{{ links[${link++}] }}`
     }
   })
-  const foot = ['{{ business.name }}', '{{ business.postal_address }}', 'Unsubscribe: {{ unsubscribe_url }}']
+  const foot = [
+    '{{ business.name }}',
+    '{{ business.postal_address }}',
+    'Choose what you get: {{ preferences_url }}',
+    'Unsubscribe: {{ unsubscribe_url }}',
+  ]
   return `${parts.join('\n\n')}\n\n--\n${foot.join('\n')}\n`
 }

@@ -1,6 +1,7 @@
 import type { ActivityDetails, ActivityKind, Instant } from '../../core/audience/activity.ts'
 import type { Queries } from '../database/connect.ts'
 import { queueJobs } from '../jobs.ts'
+import { queueScoringAfter } from './scoreJobs.ts'
 
 /** An activity to be written down. */
 export type NewActivity = {
@@ -32,4 +33,5 @@ export async function recordActivities(q: Queries, activities: readonly NewActiv
     'startFollowups',
     starting.map(({ contact, kind, details, at }) => ({ contact, kind, details, at })),
   )
+  await queueScoringAfter(q, activities)
 }

@@ -44,6 +44,13 @@ export async function meet(
   firstName: string,
   at: Instant,
 ): Promise<Contact & { isNew: boolean }> {
+  // Who was merged is known under both addresses.
+  const merged = await q.row<Contact>(
+    `update contact set first_name = coalesce(nullif($2, ''), first_name), updated_at = $3
+     where id = (select contact_id from other_address where address_key = $1) returning ${columns}`,
+    [address.key, firstName, new Date(at)],
+  )
+  if (merged) return { ...merged, isNew: false }
   const met = await q.row<Contact & { isNew: boolean }>(
     // xmax is 0 on a row that this statement inserted, and the updating transaction's id otherwise.
     `insert into contact (address, address_key, first_name, created_at, updated_at)

@@ -13,6 +13,7 @@ interface PersonRow {
   fields: Record<number, FieldValue>
   source: Source
   createdAt: number
+  pausedUntil: number | null
   tags: number[]
   topics: number[]
   activities: { kind: ActivityKind; at: number; details: ActivityDetails }[]
@@ -50,6 +51,7 @@ export async function loadPeople(
 ): Promise<Map<number, Person>> {
   const rows = await q.rows<PersonRow>(
     `select id, marketing_state marketing, fields, source, ${milliseconds('created_at')} "createdAt",
+       ${milliseconds('paused_until')} "pausedUntil",
        json_build_object('address', address, 'firstName', first_name, 'lastName', last_name, 'phone', phone,
          'country', country, 'language', language, 'zone', zone) "builtIn",
        array(select tag_id from contact_tag where contact_id = contact.id) tags,
@@ -70,6 +72,7 @@ export async function loadPeople(
       {
         ...known,
         createdAt: Number(known.createdAt),
+        pausedUntil: known.pausedUntil === null ? null : Number(known.pausedUntil),
         builtIn: Object.fromEntries(
           Object.entries(builtIn).filter(([, value]) => value),
         ) as Person['builtIn'],

@@ -1,12 +1,25 @@
-import type { ContactList, ContactQuery, ContactRow, ContactSort, TagCount } from '../../contract/audience.ts'
+import type {
+  ContactList,
+  ContactQuery,
+  ContactRow,
+  ContactSort,
+  Selection,
+} from '../../contract/audience.ts'
+import type { Instant } from '../../core/audience/activity.ts'
 import type { MarketingState } from '../../core/audience/permission.ts'
+import { missingIn } from '../../core/audience/references.ts'
+import { createBinds, type Binds } from '../database/binds.ts'
 import type { Queries } from '../database/connect.ts'
+import { Problem } from '../problems.ts'
+import { loadSurroundings } from './asking.ts'
+import { conditionSql } from './conditionSql.ts'
 
-const orders: Record<ContactSort, string> = {
-  newest: 'created_at desc, id desc',
-  oldest: 'created_at, id',
-  name: "nullif(concat_ws(' ', first_name, last_name), '') nulls last, id",
-  address: 'address_key, id',
+/** What each order sorts by; each has an index, and the id settles ties. */
+const orders: Record<ContactSort, { key: string; direction: 'asc' | 'desc' }> = {
+  newest: { key: 'c.created_at', direction: 'desc' },
+  oldest: { key: 'c.created_at', direction: 'asc' },
+  name: { key: 'c.name_key', direction: 'asc' },
+  address: { key: 'c.address_key collate "C"', direction: 'asc' },
 }
 
 /** A contact as lists read it. */
@@ -46,32 +59,91 @@ export function containing(typed: string): string {
   return `%${typed.replace(/[\\%_]/g, '\\$&')}%`
 }
 
-const found = `($1 = '%%' or address_key like lower($1) or (first_name || ' ' || last_name) ilike $1)
-  and ($2::text is null or marketing_state = $2)
-  and ($3::bigint is null or exists (select from contact_tag where contact_id = contact.id and tag_id = $3))
-  and rehearsal = $4`
+/** Fewer letters than an index of three at a time can find: then only beginnings of words are looked for. */
+const shortest = 3
 
-/** One page of the people who match, and how many match in all. */
-export async function listContacts(q: Queries, query: ContactQuery): Promise<ContactList> {
-  const bind = [containing(query.search), query.state ?? null, query.tag ?? null, query.rehearsal === 'only']
-  const [total, rows] = await Promise.all([
-    q.row<{ count: number }>(`select count(*) count from contact where ${found}`, bind),
-    q.rows<Row>(
-      // Tags are looked up for the page alone, not for everybody who matches.
-      `select ${contactRowColumns} from (
-         select * from contact where ${found} order by ${orders[query.sort]} limit $5 offset $6) c
-       order by ${orders[query.sort]}`,
-      [...bind, query.size, (query.page - 1) * query.size],
-    ),
-  ])
-  return { total: total?.count ?? 0, rows: rows.map(viewContactRow) }
+function searchSql(typed: string, binds: Binds): string {
+  if (typed === '') return 'true'
+  const wanted = typed.length < shortest ? ` ${typed}` : typed
+  return `c.search_key like ${binds.add(containing(wanted.toLowerCase()))}`
 }
 
-export function listTags(q: Queries): Promise<TagCount[]> {
-  return q.rows<TagCount>(
-    `select tag.id, tag.name, count(contact.id) people
-     from tag left join contact_tag on tag_id = tag.id
-     left join contact on contact.id = contact_id and not contact.rehearsal
-     group by tag.id order by tag.name`,
+/** Refuses to guess who is meant by a condition that speaks of something deleted. @throws Problem 409 */
+function refuseBroken(missing: readonly string[]): void {
+  if (missing.length > 0)
+    throw new Problem(
+      409,
+      'Nobody can tell who is meant',
+      `The condition speaks of ${missing.join(' and ')}. Choose something else there, and nothing is sent or changed until then.`,
+    )
+}
+
+/**
+ * Those who are meant, as SQL over a row `c` of contact.
+ * @throws Problem 409 when the condition speaks of something deleted
+ */
+export async function selectionSql(q: Queries, who: Selection, binds: Binds, now: Instant): Promise<string> {
+  const parts = [who.rehearsal === 'only' ? 'c.rehearsal' : 'not c.rehearsal', searchSql(who.search, binds)]
+  if (who.tree) {
+    const around = await loadSurroundings(q)
+    refuseBroken(missingIn(who.tree, around.names))
+    parts.push(conditionSql(who.tree, { ...around, now }, binds))
+  }
+  return parts.filter((part) => part !== 'true').join(' and ')
+}
+
+/** The last row of a page, as the key of the next. */
+function readCursor(cursor: string): [string, number] | null {
+  try {
+    const read: unknown = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
+    return Array.isArray(read) && typeof read[0] === 'string' && typeof read[1] === 'number'
+      ? [read[0], read[1]]
+      : null
+  } catch {
+    return null
+  }
+}
+
+const cursorOf = (key: string, id: number): string =>
+  Buffer.from(JSON.stringify([key, id])).toString('base64url')
+
+/**
+ * One page of the people who are meant. Pages go on from the last row of the one before, so that the thousandth is
+ * as quick as the first.
+ */
+export async function listContacts(q: Queries, query: ContactQuery, now: Instant): Promise<ContactList> {
+  const binds = createBinds()
+  const { key, direction } = orders[query.sort]
+  const meant = await selectionSql(q, query, binds, now)
+  const cursor = query.after === null ? null : readCursor(query.after)
+  const kind = query.sort === 'newest' || query.sort === 'oldest' ? 'timestamptz' : 'text'
+  const beyond = cursor
+    ? `and (${key}, c.id) ${direction === 'asc' ? '>' : '<'} (${binds.add(cursor[0])}::${kind}, ${binds.add(cursor[1])}::bigint)`
+    : ''
+  const order = (row: string): string =>
+    `${key.replace('c.', `${row}.`)} ${direction}, ${row}.id ${direction}`
+  // Tags are looked up for the page alone, not for everybody who is meant.
+  const rows = await q.rows<Row & { key: string }>(
+    `select ${contactRowColumns}, (${key})::text key from (
+       select c.* from contact c where ${meant} ${beyond} order by ${order('c')} limit ${binds.add(query.size + 1)}) c
+     order by ${order('c')}`,
+    binds.values,
   )
+  const page = rows.slice(0, query.size)
+  const last = page.at(-1)
+  return {
+    rows: page.map(viewContactRow),
+    next: rows.length > page.length && last ? cursorOf(last.key, last.id) : null,
+  }
+}
+
+/** How many people are meant. */
+export async function countContacts(q: Queries, who: Selection, now: Instant): Promise<number> {
+  const binds = createBinds()
+  const meant = await selectionSql(q, who, binds, now)
+  const found = await q.row<{ people: number }>(
+    `select count(*) people from contact c where ${meant}`,
+    binds.values,
+  )
+  return found?.people ?? 0
 }

@@ -1,12 +1,29 @@
+import type { TagCount } from '../../contract/audience.ts'
 import type { Instant } from '../../core/audience/activity.ts'
+import { mapLeaves, type Condition } from '../../core/audience/condition.ts'
 import type { Queries } from '../database/connect.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { notFound, Problem } from '../problems.ts'
 import { recordActivities } from './activities.ts'
 
-/** A tag to be put on a person. */
+/** A tag to be put on a person or taken off. */
 export interface Tagging {
   contact: number
   tag: number
   at: Instant
+}
+
+/** The tag of this name; made when there is none yet. Letters' case makes no other tag. */
+export async function tagNamed(q: Queries, name: string, at: Date): Promise<number> {
+  const tag = await q.row<{ id: number }>(
+    // The update changes nothing, but makes the row be returned.
+    `insert into tag (name, created_at) values ($1, $2)
+     on conflict (name_key) do update set name = tag.name returning id`,
+    [name, at],
+  )
+  if (!tag) throw new Error('an upsert returned no row')
+  return tag.id
 }
 
 /** Puts tags on people; who has one already keeps it as it was, and nothing happens. */
@@ -33,4 +50,127 @@ export async function addTags(q: Queries, taggings: readonly Tagging[], by: stri
       details: { tag: row.tag_id, by },
     })),
   )
+}
+
+/** Takes tags off people; who does not have one is passed over. */
+export async function removeTags(q: Queries, taggings: readonly Tagging[], by: string): Promise<void> {
+  if (taggings.length === 0) return
+  const removed = await q.rows<{ contact_id: number; tag_id: number; at: Date }>(
+    `delete from contact_tag using unnest($1::bigint[], $2::bigint[], $3::timestamptz[]) t (contact, tag, at)
+     where contact_id = contact and tag_id = tag returning contact_id, tag_id, t.at`,
+    [
+      taggings.map((each) => each.contact),
+      taggings.map((each) => each.tag),
+      taggings.map((each) => new Date(each.at)),
+    ],
+  )
+  await recordActivities(
+    q,
+    removed.map((row) => ({
+      contact: row.contact_id,
+      kind: 'tagRemoved',
+      at: row.at.getTime(),
+      details: { tag: row.tag_id, by },
+    })),
+  )
+}
+
+export function listTags(q: Queries): Promise<TagCount[]> {
+  return q.rows<TagCount>(
+    `select tag.id, tag.name, tag.description, count(contact.id) people
+     from tag left join contact_tag on tag_id = tag.id
+     left join contact on contact.id = contact_id and not contact.rehearsal
+     group by tag.id order by tag.name_key`,
+  )
+}
+
+/** Renames or describes a tag. What uses it speaks of its id, so everything follows. @throws Problem 404, 409 */
+export async function editTag(
+  platform: Platform,
+  id: number,
+  { name, description }: { name: string; description: string },
+): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const other = await tx.row('select id from tag where name_key = lower($1) and id <> $2', [name, id])
+    if (other)
+      throw new Problem(
+        409,
+        'There is a tag of this name already',
+        'Choose another name, or merge the two tags.',
+      )
+    const found = await tx.row('update tag set name = $2, description = $3 where id = $1 returning id', [
+      id,
+      name,
+      description,
+    ])
+    if (!found) throw notFound('This tag')
+    await announce(tx, 'audience')
+  })
+}
+
+/** Deletes a tag; conditions that speak of it are shown as broken until they are mended. @throws Problem 404 */
+export async function deleteTag(platform: Platform, id: number): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    await tx.rows('update page set tag_id = null where tag_id = $1', [id])
+    const found = await tx.row('delete from tag where id = $1 returning id', [id])
+    if (!found) throw notFound('This tag')
+    await announce(tx, 'audience')
+  })
+}
+
+/** Every number under the key `tag`, wherever it stands in a tree of data. */
+function retag(data: unknown, from: number, into: number): unknown {
+  if (Array.isArray(data)) return data.map((each) => retag(each, from, into))
+  if (typeof data !== 'object' || data === null) return data
+  return Object.fromEntries(
+    Object.entries(data).map(([key, value]) => [
+      key,
+      key === 'tag' && value === from ? into : retag(value, from, into),
+    ]),
+  )
+}
+
+/**
+ * Makes one tag of two: people, pages, segments, follow-ups, scorecards and history go over to `into`.
+ * Who had both keeps the older entry.
+ * @throws Problem 404, 409
+ */
+export async function mergeTags(platform: Platform, from: number, into: number): Promise<void> {
+  if (from === into)
+    throw new Problem(409, 'This is one and the same tag', 'Choose another tag to merge it into.')
+  await platform.database.inTransaction(async (tx) => {
+    const both = await tx.rows('select id from tag where id in ($1, $2) for update', [from, into])
+    if (both.length < 2) throw notFound('One of the tags')
+    await tx.rows(
+      `insert into contact_tag (contact_id, tag_id, added_at, added_by)
+       select contact_id, $2, added_at, added_by from contact_tag where tag_id = $1
+       on conflict (contact_id, tag_id) do update
+         set added_at = least(contact_tag.added_at, excluded.added_at)`,
+      [from, into],
+    )
+    await tx.rows('update page set tag_id = $2 where tag_id = $1', [from, into])
+    await tx.rows(
+      `update activity set details = jsonb_set(details, '{tag}', to_jsonb($2::bigint))
+       where kind in ('tagAdded', 'tagRemoved') and details @> jsonb_build_object('tag', $1::bigint)`,
+      [from, into],
+    )
+    for (const { id, tree } of await tx.rows<{ id: number; tree: Condition }>('select id, tree from segment'))
+      await tx.rows('update segment set tree = $2 where id = $1', [
+        id,
+        JSON.stringify(mapLeaves(tree, (leaf) => retag(leaf, from, into) as typeof leaf)),
+      ])
+    for (const [table, column] of [
+      ['followup', 'program'],
+      ['scorecard', 'card'],
+    ] as const)
+      for (const { id, data } of await tx.rows<{ id: number; data: unknown }>(
+        `select id, ${column} data from ${table}`,
+      ))
+        await tx.rows(`update ${table} set ${column} = $2 where id = $1`, [
+          id,
+          JSON.stringify(retag(data, from, into)),
+        ])
+    await tx.rows('delete from tag where id = $1', [from])
+    await announce(tx, 'audience', 'followups')
+  })
 }

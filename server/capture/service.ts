@@ -2,6 +2,7 @@ import type { FormSubmission } from '../../contract/capture.ts'
 import { recordActivities } from '../audience/activities.ts'
 import { meet, personNow } from '../audience/contacts.ts'
 import { giveConsent } from '../audience/permission.ts'
+import { addressHash, unsuppress } from '../audience/suppression.ts'
 import { addTags } from '../audience/tags.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
@@ -49,6 +50,12 @@ export async function takeForm(
     )
     if (first.length === 0) return
 
+    // Who signs up by themselves has changed their mind about being forgotten.
+    await unsuppress(tx, addressHash(platform.settings.secret, submission.address.key))
+    await tx.rows(`update contact set source = $2 where id = $1 and source = '{}'`, [
+      contact.id,
+      JSON.stringify(submission.source),
+    ])
     if (contact.isNew)
       await recordActivities(tx, [{ contact: contact.id, kind: 'contactAdded', at, details: { by: 'form' } }])
     await giveConsent(tx, {

@@ -2,6 +2,7 @@ import type { SendMailOptions } from 'nodemailer'
 import type { Instant } from '../../core/audience/activity.ts'
 import type { Letter } from '../../core/email/letter.ts'
 import { mergeHtml, mergeLine, mergeText, type MergeValues } from '../../core/email/merge.ts'
+import { preferencesUrl } from '../audience/preferences.ts'
 import type { Platform } from '../platform.ts'
 
 /** A message with all that composing needs. */
@@ -37,6 +38,7 @@ export function compose(platform: Platform, out: Outgoing, at: Instant): SendMai
     business: { name: out.business.name, postal_address: out.business.postalAddress },
     links: out.email.links.map((link) => clickUrl(platform, out.id, link)),
     unsubscribe_url: unsubscribe,
+    preferences_url: preferencesUrl(platform, out.contact.id),
   }
   const domain = out.business.senderAddress.split('@')[1] ?? 'localhost'
   return {

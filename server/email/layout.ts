@@ -42,6 +42,7 @@ export function letterMarkup(content: Letter): string {
       <mj-column>
         <mj-text font-size="13px" line-height="20px" color="#4A636B">
           {{ business.name }}, {{ business.postal_address }}<br />
+ <a href="{{ preferences_url }}" style="color:#4A636B">Choose what you get</a> ·
           <a href="{{ unsubscribe_url }}" style="color:#4A636B">Unsubscribe</a>
         </mj-text>
       </mj-column>

@@ -10,7 +10,11 @@ import { readRefusal, type Transports } from './transport.ts'
 
 type Queued = Outgoing & {
   purpose: Purpose
-  contact: Outgoing['contact'] & { marketingState: MarketingState; clockAhead: number }
+  contact: Outgoing['contact'] & {
+    marketingState: MarketingState
+    clockAhead: number
+    pausedUntil: number | null
+  }
 }
 
 /** The message when it still waits to be sent. */
@@ -23,7 +27,8 @@ function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
          email,
        json_build_object('id', contact.id, 'address', contact.address, 'firstName', contact.first_name,
          'lastName', contact.last_name, 'rehearsal', contact.rehearsal,
-         'marketingState', contact.marketing_state, 'clockAhead', contact.clock_ahead) contact,
+         'marketingState', contact.marketing_state,
+         'pausedUntil', extract(epoch from contact.paused_until) * 1000, 'clockAhead', contact.clock_ahead) contact,
        (select json_build_object('name', name, 'postalAddress', postal_address, 'senderName', sender_name,
          'senderAddress', sender_address) from business) business
      from message join email on email.id = email_id join contact on contact.id = contact_id
@@ -73,7 +78,7 @@ export async function sendMessage(platform: Platform, transports: Transports, id
   const out = await queuedMessage(platform.database, id)
   if (!out) return
   const at = personNow(platform.clock, out.contact)
-  const permission = mayReceive(out.purpose, out.contact.marketingState)
+  const permission = mayReceive(out.purpose, out.contact.marketingState, (out.contact.pausedUntil ?? 0) > at)
   if (!permission.allowed) return close(platform, out, { state: 'held', reason: permission.reason }, at)
 
   let mail

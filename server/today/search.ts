@@ -11,7 +11,11 @@ export async function search(platform: Platform, typed: string): Promise<SearchH
   if (typed === '') return []
   const [followups, people] = await Promise.all([
     listFollowups(platform),
-    listContacts(platform.database, contactQuery.parse({ search: typed, size: hitsEach })),
+    listContacts(
+      platform.database,
+      contactQuery.parse({ search: typed, size: hitsEach }),
+      platform.clock.now(),
+    ),
   ])
   return [
     ...followups

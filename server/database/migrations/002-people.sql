@@ -92,6 +92,8 @@ create table scorecard (
   name text not null,
   name_key text generated always as (lower(name)) stored unique,
   card jsonb not null,
+  -- Rules that take the place of `card` once everybody's score has been worked out by them.
+  next_card jsonb,
   created_at timestamptz not null,
   updated_at timestamptz not null
 );
@@ -158,6 +160,15 @@ create table import (
   created_at timestamptz not null,
   ended_at timestamptz
 );
+
+-- The bytes of an uploaded file: in the database, so that any worker on any machine can read them.
+create table import_chunk (
+  import_id bigint not null references import on delete cascade,
+  n int not null,
+  data bytea not null,
+  primary key (import_id, n)
+);
+alter table import_chunk alter column data set storage external;
 
 -- What people were before an import changed them, so that it can be undone.
 create table import_change (

@@ -1,0 +1,198 @@
+import type { z } from 'zod'
+import type {
+  BandMoves,
+  BehaviourView,
+  OutcomeWish,
+  ScoreCheckView,
+  historyView,
+} from '../../contract/scores.ts'
+import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
+import { noScore, addUp, scoreAt } from '../../core/audience/score.ts'
+import { checkScores } from '../../core/audience/scoreCheck.ts'
+import { bandOf, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
+import type { Asking } from '../../core/audience/evaluate.ts'
+import { openClient } from '../database/copy.ts'
+import type { Platform } from '../platform.ts'
+import { loadSurroundings } from './asking.ts'
+import { dayNumbers } from './dayNumbers.ts'
+import { readTallies, type Tally } from './rescoring.ts'
+
+/** More people tell no more: beyond, a random part of them is looked at. Ids say nothing of a person. */
+const enoughPeople = 100_000
+
+async function sampling(platform: Platform): Promise<number> {
+  const found = await platform.database.row<{ people: number }>(
+    'select count(*) people from contact where not rehearsal',
+  )
+  return Math.max(1, Math.ceil((found?.people ?? 0) / enoughPeople))
+}
+
+/** What a card makes of everybody (or the sample) as of a moment, by contact. */
+async function tallies<T>(
+  platform: Platform,
+  card: Scorecard,
+  asking: Asking,
+  sample: number,
+  of: (tally: Tally) => T,
+): Promise<Map<number, T>> {
+  const client = await openClient(platform)
+  try {
+    await client.query('begin')
+    const found = new Map<number, T>()
+    for await (const tally of readTallies(client, card, asking, sample)) found.set(tally.contact, of(tally))
+    return found
+  } finally {
+    await client.end()
+  }
+}
+
+const scoreOf =
+  (card: Scorecard, at: Instant, dayOf: (at: Instant) => number) =>
+  ({ hits, profile }: Tally): number =>
+    profile + scoreAt(addUp(card, hits, dayOf), halfLivesOf(card), at)
+
+/** How many people other rules would move from one band to another. */
+export async function previewMoves(
+  platform: Platform,
+  scorecard: number,
+  next: Scorecard,
+): Promise<BandMoves> {
+  const around = await loadSurroundings(platform.database)
+  const card = around.scorecards[scorecard]
+  const now = platform.clock.now()
+  const sample = await sampling(platform)
+  const dayOf = dayNumbers(around.zone)
+  const asking = { ...around, now }
+  const before = card
+    ? await tallies(platform, card, asking, sample, scoreOf(card, now, dayOf))
+    : new Map<number, number>()
+  const after = await tallies(platform, next, asking, sample, scoreOf(next, now, dayOf))
+  const people = await platform.database.rows<{ id: number }>(
+    'select id from contact where not rehearsal and id % $1 = 0',
+    [sample],
+  )
+  const counts = new Map<string, { from: string; to: string; people: number }>()
+  for (const { id } of people) {
+    const from = bandOf(card ?? next, before.get(id) ?? 0)
+    const to = bandOf(next, after.get(id) ?? 0)
+    if (from.id === to.id) continue
+    const key = `${from.id} ${to.id}`
+    const move = counts.get(key) ?? { from: from.name, to: to.name, people: 0 }
+    counts.set(key, { ...move, people: move.people + sample })
+  }
+  const moves = [...counts.values()].sort((a, b) => b.people - a.people)
+  return {
+    people: people.length * sample,
+    moved: moves.reduce((sum, move) => sum + move.people, 0),
+    sampled: sample > 1,
+    moves,
+  }
+}
+
+interface Looked {
+  asOf: Instant
+  people: { id: number; did: boolean }[]
+  sample: number
+}
+
+/**
+ * Everybody who was there `days` ago and had not done it yet, with whether they did it since: what the score of that
+ * day is held against, so that it cannot know the answer.
+ */
+async function lookBack(platform: Platform, { outcome, days }: OutcomeWish): Promise<Looked> {
+  const asOf = platform.clock.now() - days * 86_400_000
+  const sample = await sampling(platform)
+  const people = await platform.database.rows<{ id: number; did: boolean }>(
+    `select c.id, exists (select from activity where contact_id = c.id and kind = $3 and details @> $4::jsonb and at > $2) did
+     from contact c where not c.rehearsal and c.id % $1 = 0 and c.created_at <= $2
+       and not exists (select from activity where contact_id = c.id and kind = $3 and details @> $4::jsonb and at <= $2)
+     order by c.id`,
+    [sample, new Date(asOf), outcome.activity, JSON.stringify(outcome.details)],
+  )
+  return { asOf, people, sample }
+}
+
+/** Holds a scorecard against what people did: conversion by band, and how well the score orders them. */
+export async function checkCard(
+  platform: Platform,
+  card: Scorecard,
+  wish: OutcomeWish,
+): Promise<ScoreCheckView> {
+  const around = await loadSurroundings(platform.database)
+  const { asOf, people, sample } = await lookBack(platform, wish)
+  const dayOf = dayNumbers(around.zone)
+  const scores = await tallies(platform, card, { ...around, now: asOf }, sample, scoreOf(card, asOf, dayOf))
+  const zero = scoreAt(noScore, [], asOf)
+  const check = checkScores(
+    card,
+    people.map(({ id }) => scores.get(id) ?? zero),
+    people.map(({ did }) => did),
+  )
+  return { ...check, asOf: new Date(asOf).toISOString() }
+}
+
+/** Kinds that are looked at as they are, and kinds that are told apart by what they were about. */
+const wholeKinds: ActivityKind[] = ['emailOpened', 'emailClicked', 'fileDownloaded', 'formSent']
+const byThing = {
+  pageVisited: 'page',
+  sessionRegistered: 'session',
+  sessionAttended: 'session',
+  productBought: 'product',
+  quizFinished: 'quiz',
+} as const
+const mostBehaviours = 24
+
+const same = (a: BehaviourView, b: BehaviourView): boolean =>
+  a.activity === b.activity && JSON.stringify(a.details) === JSON.stringify(b.details)
+
+/** What people could be given points for: what today's rules look at, and what else is often done. */
+async function candidates(platform: Platform, card: Scorecard, wish: OutcomeWish): Promise<BehaviourView[]> {
+  const things = await platform.database.rows<{ activity: ActivityKind; key: string; id: number }>(
+    `select kind activity, t.key, (details->>t.key)::bigint id from activity
+     join unnest($1::text[], $2::text[]) t (kind, key) using (kind) group by 1, 2, 3 order by count(*) desc limit ${mostBehaviours}`,
+    [Object.keys(byThing), Object.values(byThing)],
+  )
+  const all: BehaviourView[] = [
+    ...card.behaviours.map(({ activity, details }) => ({ activity, details })),
+    ...wholeKinds.map((activity) => ({ activity, details: {} })),
+    ...things.map(({ activity, key, id }) => ({ activity, details: { [key]: id } })),
+  ]
+  // What is hoped for cannot be what it is told from.
+  return all
+    .filter((each, i) => all.findIndex((other) => same(each, other)) === i && !same(each, wish.outcome))
+    .slice(0, mostBehaviours)
+}
+
+/** What points can be learned from: who had done what as of some days ago, and who did what is hoped for since. */
+export async function readHistory(
+  platform: Platform,
+  card: Scorecard,
+  wish: OutcomeWish,
+): Promise<z.infer<typeof historyView>> {
+  const around = await loadSurroundings(platform.database)
+  const behaviours = await candidates(platform, card, wish)
+  const { asOf, people, sample } = await lookBack(platform, wish)
+  const counting: Scorecard = {
+    ...card,
+    profile: [],
+    behaviours: behaviours.map((each, i) => ({
+      ...each,
+      id: `b${i}`,
+      points: 1,
+      capPerDay: null,
+      capInAll: null,
+      halfLife: null,
+    })),
+  }
+  const none = behaviours.map(() => 0)
+  const counts = await tallies(platform, counting, { ...around, now: asOf }, sample, ({ hits }) => {
+    const row = [...none]
+    for (const { rule } of hits) row[rule] = (row[rule] ?? 0) + 1
+    return row
+  })
+  return {
+    behaviours,
+    counts: people.map(({ id }) => counts.get(id) ?? none),
+    outcomes: people.map(({ did }) => did),
+  }
+}

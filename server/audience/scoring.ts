@@ -1,0 +1,188 @@
+import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
+import { evaluate, type Asking } from '../../core/audience/evaluate.ts'
+import { addUp, nextCrossing, scoreAt, type Hit, type StoredScore } from '../../core/audience/score.ts'
+import { bandOf, halfLivesOf, type Band, type Scorecard } from '../../core/audience/scorecard.ts'
+import { hasDetails } from '../../core/audience/activity.ts'
+import type { Person } from '../../core/audience/person.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { recordActivities, type NewActivity } from './activities.ts'
+import { loadSurroundings } from './asking.ts'
+import { dayNumbers } from './dayNumbers.ts'
+import { kindsAskedBy, loadPeople } from './knowledge.ts'
+
+/** Crossings noticed in one transaction. */
+const batch = 500
+
+/** The kinds of activity that a scorecard gives points for, or asks about in its profile rules. */
+export function kindsScored(card: Scorecard, asking: Pick<Asking, 'segments'>): ActivityKind[] {
+  const asked = kindsAskedBy(
+    card.profile.map(({ when }) => when),
+    asking.segments,
+  )
+  return [...new Set([...card.behaviours.map(({ activity }) => activity), ...asked])]
+}
+
+/** What one person's score is made of, from all that they have done until a moment. */
+export function scorePerson(
+  card: Scorecard,
+  person: Person,
+  asking: Asking,
+  dayOf: (at: Instant) => number,
+): StoredScore {
+  const hits = person.activities.flatMap((activity): Hit[] =>
+    activity.at > asking.now
+      ? []
+      : card.behaviours.flatMap((rule, i) =>
+          rule.activity === activity.kind && hasDetails(activity, rule.details)
+            ? [{ rule: i, at: activity.at }]
+            : [],
+        ),
+  )
+  const stored = addUp(card, hits, dayOf)
+  const profile = card.profile
+    .filter(({ when }) => evaluate(when, person, asking).holds === true)
+    .reduce((sum, { points }) => sum + points, 0)
+  return { ...stored, steady: stored.steady + profile }
+}
+
+/** What is written down when somebody comes into another band, upwards or downwards. */
+export function bandChange(
+  card: Scorecard,
+  scorecard: number,
+  contact: number,
+  [from, to]: readonly [Band, Band],
+  at: Instant,
+  by: 'activity' | 'time',
+): NewActivity {
+  const up = card.bands.findIndex(({ id }) => id === to.id) > card.bands.findIndex(({ id }) => id === from.id)
+  return up
+    ? { contact, kind: 'bandReached', at, details: { scorecard, band: to.name, from: from.name, by } }
+    : { contact, kind: 'bandLeft', at, details: { scorecard, band: from.name, to: to.name, by } }
+}
+
+/** Rows of contact_score to be written for one scorecard. */
+export interface ScoreRow {
+  contact: number
+  stored: StoredScore
+  band: string
+  crossesAt: Instant | null
+}
+
+/** The row that a score is stored as at a moment, with the next moment at which time changes its band. */
+export function rowOf(card: Scorecard, contact: number, stored: StoredScore, now: Instant): ScoreRow {
+  const band = bandOf(card, scoreAt(stored, halfLivesOf(card), now))
+  return { contact, stored, band: band.id, crossesAt: nextCrossing(card, stored, now)?.at ?? null }
+}
+
+async function writeScores(q: Queries, scorecard: number, rows: readonly ScoreRow[]): Promise<void> {
+  await q.rows(
+    // Fading points are as many for every row of a scorecard, and travel as text: there are no ragged arrays.
+    `insert into contact_score (scorecard_id, contact_id, as_of, steady, fading, band, crosses_at)
+     select $1, contact, as_of, steady, fading::float8[], band, crosses_at
+     from unnest($2::bigint[], $3::timestamptz[], $4::float8[], $5::text[], $6::text[], $7::timestamptz[])
+       t (contact, as_of, steady, fading, band, crosses_at)
+     on conflict (scorecard_id, contact_id) do update set as_of = excluded.as_of, steady = excluded.steady,
+       fading = excluded.fading, band = excluded.band, crosses_at = excluded.crosses_at`,
+    [
+      scorecard,
+      rows.map(({ contact }) => contact),
+      rows.map(({ stored }) => new Date(stored.asOf)),
+      rows.map(({ stored }) => stored.steady),
+      rows.map(({ stored }) => `{${stored.fading.join(',')}}`),
+      rows.map(({ band }) => band),
+      rows.map(({ crossesAt }) => (crossesAt === null ? null : new Date(crossesAt))),
+    ],
+  )
+}
+
+/**
+ * Works out the scores of some people from all that they have done: the job `scorePeople`. Doing it again changes
+ * nothing, so a job that ran twice does no harm.
+ */
+export async function scorePeople(platform: Platform, contacts: readonly number[]): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    // While new rules are being worked out for everybody, single people wait for them.
+    await tx.rows('select id from scorecard for share')
+    // Two jobs about one person wait for each other, so that no change of band is written down twice.
+    const clocks = await tx.rows<{ id: number; ahead: number }>(
+      'select id, clock_ahead ahead from contact where id = any($1) order by id for update',
+      [contacts],
+    )
+    const around = await loadSurroundings(tx)
+    const dayOf = dayNumbers(around.zone)
+    const changes: NewActivity[] = []
+    for (const [key, card] of Object.entries(around.scorecards)) {
+      const scorecard = Number(key)
+      const before = await tx.rows<{ contact: number; band: string }>(
+        'select contact_id contact, band from contact_score where scorecard_id = $1 and contact_id = any($2)',
+        [scorecard, contacts],
+      )
+      const bands = new Map(before.map(({ contact, band }) => [contact, band]))
+      const people = await loadPeople(tx, contacts, kindsScored(card, around))
+      const rows = clocks.flatMap(({ id, ahead }) => {
+        const person = people.get(id)
+        const now = platform.clock.now() + ahead
+        return person ? [rowOf(card, id, scorePerson(card, person, { ...around, now }, dayOf), now)] : []
+      })
+      await writeScores(tx, scorecard, rows)
+      for (const row of rows) {
+        const from = card.bands.find(({ id }) => id === bands.get(row.contact)) ?? bandOf(card, 0)
+        const to = card.bands.find(({ id }) => id === row.band)
+        const ahead = clocks.find(({ id }) => id === row.contact)?.ahead ?? 0
+        if (to && to.id !== from.id)
+          changes.push(
+            bandChange(card, scorecard, row.contact, [from, to], platform.clock.now() + ahead, 'activity'),
+          )
+      }
+    }
+    await recordActivities(tx, changes)
+    if (changes.length > 0) await announce(tx, 'audience')
+  })
+}
+
+interface Crossing {
+  scorecard: number
+  contact: number
+  band: string
+  steady: number
+  fading: number[]
+  asOf: number
+  at: number
+}
+
+/**
+ * Writes down who has come into another band by time alone, at the moment at which it happened. Looks only at those
+ * whose moment has come, by an index: a million who wait cost nothing.
+ * @returns how many changed
+ */
+export async function noticeCrossings(platform: Platform): Promise<number> {
+  return platform.database.inTransaction(async (tx) => {
+    await tx.rows('select id from scorecard for share')
+    const due = await tx.rows<Crossing>(
+      `select scorecard_id scorecard, contact_id contact, band, steady, fading,
+         floor(extract(epoch from as_of) * 1000)::bigint "asOf", floor(extract(epoch from crosses_at) * 1000)::bigint at
+       from contact_score where crosses_at <= $1 order by crosses_at limit ${batch} for update skip locked`,
+      [new Date(platform.clock.now())],
+    )
+    if (due.length === 0) return 0
+    const { scorecards } = await loadSurroundings(tx)
+    const changes: NewActivity[] = []
+    for (const [key, card] of Object.entries(scorecards)) {
+      const scorecard = Number(key)
+      const mine = due.filter((each) => each.scorecard === scorecard)
+      const rows = mine.map((each) => rowOf(card, each.contact, each, each.at))
+      if (rows.length > 0) await writeScores(tx, scorecard, rows)
+      mine.forEach((each, i) => {
+        const from = card.bands.find(({ id }) => id === each.band)
+        const to = card.bands.find(({ id }) => id === rows[i]?.band)
+        if (from && to && from.id !== to.id)
+          changes.push(bandChange(card, scorecard, each.contact, [from, to], each.at, 'time'))
+      })
+    }
+    await recordActivities(tx, changes)
+    await announce(tx, 'audience')
+    return due.length
+  })
+}

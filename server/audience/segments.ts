@@ -1,0 +1,162 @@
+import type { SampleView, SegmentEdit, SegmentView, Vocabulary, WhyView } from '../../contract/segments.ts'
+import type { Instant } from '../../core/audience/activity.ts'
+import { leavesOf, type Condition } from '../../core/audience/condition.ts'
+import { evaluate } from '../../core/audience/evaluate.ts'
+import { missingIn } from '../../core/audience/references.ts'
+import { tellCondition } from '../../core/audience/telling.ts'
+import { dateOf } from '../../core/audience/within.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { notFound, Problem } from '../problems.ts'
+import { loadSurroundings } from './asking.ts'
+import { openFields } from './fields.ts'
+import { kindsAskedBy, loadPeople } from './knowledge.ts'
+import { countContacts, listContacts } from './people.ts'
+
+const sampleSize = 10
+const daysOfTrend = 90
+
+interface SegmentRow {
+  id: number
+  name: string
+  tree: Condition
+  trend: { day: string; people: number }[]
+}
+
+/** Saved segments with how many people each has now, and had. */
+export async function listSegments(platform: Platform): Promise<SegmentView[]> {
+  const q = platform.database
+  const now = platform.clock.now()
+  const around = await loadSurroundings(q)
+  const rows = await q.rows<SegmentRow>(
+    `select id, name, tree, coalesce((select json_agg(json_build_object('day', day, 'people', people) order by day)
+       from (select day, people from segment_count where segment_id = segment.id order by day desc limit ${daysOfTrend}) t), '[]') trend
+     from segment order by name_key`,
+  )
+  return Promise.all(
+    rows.map(async (row) => {
+      const missing = missingIn(row.tree, around.names)
+      const usedBy = rows.filter(({ tree }) =>
+        leavesOf(tree).some((leaf) => leaf.kind === 'segment' && leaf.segment === row.id),
+      )
+      const people =
+        missing.length > 0
+          ? null
+          : await countContacts(
+              q,
+              { search: '', tree: { kind: 'segment', segment: row.id }, rehearsal: 'no' },
+              now,
+            )
+      return {
+        ...row,
+        sentence: tellCondition(row.tree, around.names, around.scorecards),
+        missing,
+        people,
+        usedBy: usedBy.map(({ name }) => name),
+      }
+    }),
+  )
+}
+
+/** Does the tree come back to the segment, by itself or through others? Then it would have no answer. */
+function comesBack(
+  tree: Condition,
+  id: number,
+  segments: Readonly<Record<number, Condition>>,
+  seen: Set<number>,
+): boolean {
+  return leavesOf(tree).some((leaf) => {
+    if (leaf.kind !== 'segment' || seen.has(leaf.segment)) return false
+    if (leaf.segment === id) return true
+    seen.add(leaf.segment)
+    const inner = segments[leaf.segment]
+    return inner !== undefined && comesBack(inner, id, segments, seen)
+  })
+}
+
+/** Makes a segment, or changes the one with this id. @throws Problem 404, 409 */
+export async function saveSegment(
+  platform: Platform,
+  id: number | null,
+  { name, tree }: SegmentEdit,
+): Promise<number> {
+  return platform.database.inTransaction(async (tx) => {
+    const now = new Date(platform.clock.now())
+    const other = await tx.row(
+      'select id from segment where name_key = lower($1) and id is distinct from $2',
+      [name, id],
+    )
+    if (other)
+      throw new Problem(409, 'There is a segment of this name already', 'Choose another name.', {
+        name: 'Taken',
+      })
+    const { segments } = await loadSurroundings(tx)
+    if (id !== null && comesBack(tree, id, segments, new Set()))
+      throw new Problem(
+        409,
+        'A segment cannot ask for itself',
+        'Take out the part that leads back to this segment.',
+      )
+    const saved =
+      id === null
+        ? await tx.row<{ id: number }>(
+            'insert into segment (name, tree, created_at, updated_at) values ($1, $2, $3, $3) returning id',
+            [name, JSON.stringify(tree), now],
+          )
+        : await tx.row<{ id: number }>(
+            'update segment set name = $2, tree = $3, updated_at = $4 where id = $1 returning id',
+            [id, name, JSON.stringify(tree), now],
+          )
+    if (!saved) throw notFound('This segment')
+    await announce(tx, 'audience')
+    return saved.id
+  })
+}
+
+/** Deletes a segment; what speaks of it is shown as broken until it is mended. @throws Problem 404 */
+export async function deleteSegment(platform: Platform, id: number): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const found = await tx.row('delete from segment where id = $1 returning id', [id])
+    if (!found) throw notFound('This segment')
+    await announce(tx, 'audience')
+  })
+}
+
+/** Some of those who are meant, the newest first. */
+export async function sampleOf(q: Queries, tree: Condition, now: Instant): Promise<SampleView> {
+  const around = await loadSurroundings(q)
+  const missing = missingIn(tree, around.names)
+  const sentence = tellCondition(tree, around.names, around.scorecards)
+  if (missing.length > 0) return { rows: [], sentence, missing }
+  const query = { search: '', tree, rehearsal: 'no', sort: 'newest', after: null, size: sampleSize } as const
+  return { rows: (await listContacts(q, query, now)).rows, sentence, missing }
+}
+
+/** Why one person is meant, or is not. @throws Problem 404 */
+export async function whyOf(q: Queries, tree: Condition, contact: number, now: Instant): Promise<WhyView> {
+  const around = await loadSurroundings(q)
+  const people = await loadPeople(q, [contact], kindsAskedBy([tree], around.segments))
+  const person = people.get(contact)
+  if (!person) throw notFound('This person')
+  return evaluate(tree, person, { ...around, now })
+}
+
+/** Everything that a condition can speak of. */
+export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
+  const { names, scorecards } = await loadSurroundings(q)
+  return { names, scorecards, fields: await openFields(q) }
+}
+
+/** Writes down how many people each segment has today: the work of a night. */
+export async function countSegments(platform: Platform): Promise<void> {
+  const { zone } = await loadSurroundings(platform.database)
+  const day = dateOf(platform.clock.now(), zone)
+  for (const { id, people } of await listSegments(platform))
+    if (people !== null)
+      await platform.database.rows(
+        `insert into segment_count (segment_id, day, people) values ($1, $2, $3)
+         on conflict (segment_id, day) do update set people = $3`,
+        [id, day, people],
+      )
+}

@@ -1,0 +1,115 @@
+import { Router, urlencoded, type Request, type RequestHandler } from 'express'
+import { z } from 'zod'
+import { dataOf } from '../../server/audience/exporting.ts'
+import { erasePerson } from '../../server/audience/merging.ts'
+import { unsubscribe } from '../../server/audience/permission.ts'
+import {
+  askForNewAddress,
+  chooseTopics,
+  confirmAddress,
+  pauseMail,
+  readAddressToken,
+  readPreferences,
+} from '../../server/audience/preferences.ts'
+import type { Platform } from '../../server/platform.ts'
+import { notFound } from '../../server/problems.ts'
+import { theBusiness } from '../../server/workspace/business.ts'
+import { announceFile } from '../capture/fileHeaders.ts'
+import { html } from '../html.ts'
+import { sendNotice, sendPage } from '../respond.ts'
+import { preferencesBody } from './preferencesPage.ts'
+
+const wish = z.object({
+  do: z.enum(['topics', 'pause', 'resume', 'address', 'unsubscribe', 'data', 'erase']),
+  topic: z
+    .union([z.string(), z.array(z.string())])
+    .default([])
+    .transform((values) => new Set([values].flat().map(Number))),
+  address: z.string().max(300).default(''),
+  sure: z.string().optional(),
+})
+
+const tokenOf = (request: Request): string => String(request.params.token)
+
+/** The page on which people choose what they get, by a link that only they have. */
+export function audienceRoutes(platform: Platform, slowDown: RequestHandler): Router {
+  const routes = Router()
+
+  routes.get('/preferences/:token', async (request, response) => {
+    const chosen = await readPreferences(platform, request.params.token)
+    const { name } = await theBusiness(platform.database)
+    const body = preferencesBody(chosen, name, null)
+    sendPage(response, { title: 'What you get', business: name, unlisted: true, body })
+  })
+
+  routes.post(
+    '/preferences/:token',
+    slowDown,
+    urlencoded({ extended: false, limit: '5kb' }),
+    async (request, response) => {
+      const token = tokenOf(request)
+      const chosen = await readPreferences(platform, token)
+      const { contact } = chosen
+      const { name } = await theBusiness(platform.database)
+      const showAgain = async (said: string, status = 200): Promise<void> => {
+        const body = preferencesBody(await readPreferences(platform, token), name, said)
+        sendPage(response, { title: 'What you get', business: name, unlisted: true, body }, status)
+      }
+      const read = wish.safeParse(request.body)
+      if (!read.success) return showAgain('Please press one of the buttons below.', 422)
+      switch (read.data.do) {
+        case 'topics':
+          await chooseTopics(platform, chosen, read.data.topic)
+          return showAgain('Saved: from now on you get what is ticked below.')
+        case 'pause':
+        case 'resume':
+          await pauseMail(platform, contact.id, read.data.do === 'pause')
+          return showAgain(
+            read.data.do === 'pause' ? 'Done: a break of 30 days.' : 'Done: we write to you again.',
+          )
+        case 'address':
+          return (await askForNewAddress(platform, contact.id, read.data.address))
+            ? showAgain(
+                'Look into the mailbox of the new address: a link there makes it yours. Until then nothing changes.',
+              )
+            : showAgain('Please check the new address: it should look like name@example.com.', 422)
+        case 'unsubscribe':
+          await unsubscribe(platform, contact.id, 'person')
+          return showAgain('You are unsubscribed from everything.')
+        case 'data': {
+          const data = await dataOf(platform.database, contact.id)
+          if (!data) throw notFound('This link')
+          announceFile(response, 'my data.json', 'application/json')
+          response.send(JSON.stringify(data, null, 2))
+          return
+        }
+        case 'erase':
+          if (read.data.sure !== 'yes')
+            return showAgain('To be erased, please tick the box beside it first.', 422)
+          await erasePerson(platform, contact.id)
+          sendNotice(
+            response,
+            200,
+            'You are forgotten',
+            'Everything about you was deleted, and no import brings you back.',
+          )
+      }
+    },
+  )
+
+  // A GET changes nothing: mail programs and scanners open links by themselves.
+  routes.get('/new-address/:token', async (request, response) => {
+    const { address } = readAddressToken(platform, request.params.token)
+    const { name } = await theBusiness(platform.database)
+    const body = html`<h1>Write to ${address.shown} from now on?</h1>
+      <form method="post"><button>Yes, this is my address</button></form>`
+    sendPage(response, { title: 'Your new address', business: name, unlisted: true, body })
+  })
+
+  routes.post('/new-address/:token', slowDown, async (request, response) => {
+    await confirmAddress(platform, tokenOf(request))
+    sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
+  })
+
+  return routes
+}
