@@ -40,14 +40,22 @@ const outcomes: Record<string, string> = {
 }
 
 function reasonOf(details: ActivityDetails): string {
-  const known = details as { reason?: string; by?: string; source?: string | Record<string, string> }
+  const known = details as {
+    reason?: string
+    by?: string
+    fields?: string[]
+    from?: string
+    to?: string
+    source?: string | Record<string, string>
+  }
   if (known.reason) return known.reason
   if (typeof known.source === 'string') return `source: ${known.source}`
   if (known.source)
     return Object.entries(known.source)
       .map(([name, value]) => `${name} ${value}`)
       .join(', ')
-  return known.by ? `by ${known.by}` : ''
+  const parts = [...(known.fields ?? []), known.from && `from ${known.from}`, known.to && `to ${known.to}`]
+  return [...parts, known.by && `by ${known.by}`].filter(Boolean).join(', ')
 }
 
 /**

@@ -56,7 +56,10 @@ export async function setTopic(
   const { contact, topic, agreed, wording, by } = entry
   const at = new Date(entry.at)
   const changed = await q.row(
-    `insert into contact_topic (contact_id, topic_id, agreed, at, by) values ($1, $2, $3, $4, $5)
+    // Not wanting what one never had is nothing to write down.
+    `insert into contact_topic (contact_id, topic_id, agreed, at, by)
+     select $1, $2, $3, $4, $5
+     where $3 or exists (select from contact_topic where contact_id = $1 and topic_id = $2)
      on conflict (contact_id, topic_id) do update set agreed = $3, at = $4, by = $5
        where contact_topic.agreed <> $3 returning contact_id`,
     [contact, topic, agreed, at, by],
