@@ -1,7 +1,8 @@
+import { people } from './people.ts'
 import { slice } from './slice.ts'
 import { start } from './start.ts'
 
-const benches: Record<string, (args: string[]) => Promise<void>> = { slice, start }
+const benches: Record<string, (args: string[]) => Promise<void>> = { people, slice, start }
 
 const [, , name = '', ...args] = process.argv
 const bench = benches[name]

@@ -28,7 +28,11 @@ async function untilReady(checkout: string, env: NodeJS.ProcessEnv): Promise<num
 export async function start(): Promise<void> {
   const folder = await mkdtemp(join(tmpdir(), 'nurtel-start-'))
   const checkout = join(folder, 'checkout')
-  const env: NodeJS.ProcessEnv = { ...process.env, NURTEL_DATA_DIR: `${folder}-data`, NURTEL_PG_PORT: process.env.BENCH_PG_PORT }
+  const env: NodeJS.ProcessEnv = {
+    ...process.env,
+    NURTEL_DATA_DIR: `${folder}-data`,
+    NURTEL_PG_PORT: process.env.BENCH_PG_PORT,
+  }
   delete env.DATABASE_URL
   delete env.NURTEL_SECRET
   try {

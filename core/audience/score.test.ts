@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { addUp, nextCrossing, scoreAt, type Hit, type StoredScore } from './score.ts'
+import { adderOf, nextCrossing, scoreAt, type Hit, type StoredScore } from './score.ts'
 import { bandOf, halfLivesOf, rangeOf, scorecard, type BehaviourRule, type Scorecard } from './scorecard.ts'
 
 const day = 86_400_000
@@ -22,7 +22,7 @@ const bands = [
 ]
 const cardOf = (...behaviours: BehaviourRule[]): Scorecard => ({ behaviours, profile: [], bands })
 const total = (card: Scorecard, hits: Hit[], at: number): number =>
-  scoreAt(addUp(card, hits, dayOf), halfLivesOf(card), at)
+  scoreAt(adderOf(card, dayOf)(hits), halfLivesOf(card), at)
 
 describe('points', () => {
   it('fade by half every half-life: value × 0.5^(age / half-life), by definition', () => {

@@ -29,54 +29,60 @@ export interface Hit {
   at: Instant
 }
 
-/** Where one rule stands with its caps. */
-interface Given {
-  day: number
-  today: number
-  inAll: number
-}
-
 /**
- * Adds up what one person did.
- * @param hits oldest first
+ * How a scorecard adds up what one person did, oldest first. Made once and used for a million people: what depends
+ * on the card alone is worked out here.
  * @param dayOf the number of the day, on the business's calendar, that an instant belongs to
  */
-export function addUp(card: Scorecard, hits: Iterable<Hit>, dayOf: (at: Instant) => number): StoredScore {
+export function adderOf(
+  card: Scorecard,
+  dayOf: (at: Instant) => number,
+): (hits: readonly Hit[]) => StoredScore {
   const halfLives = halfLivesOf(card)
-  const fading = halfLives.map(() => 0)
-  const given = new Map<number, Given>()
-  let steady = 0
-  let asOf = 0
-  for (const { rule: index, at } of hits) {
-    const rule = card.behaviours[index]
-    if (!rule) continue
-    const points = allowed(rule, given, index, rule.capPerDay === null ? 0 : dayOf(at))
-    if (rule.halfLife === null) {
-      steady += points
-      continue
+  const rules = card.behaviours.map(({ points, capPerDay, capInAll, halfLife }) => ({
+    sign: Math.sign(points),
+    size: Math.abs(points),
+    capPerDay: capPerDay ?? Infinity,
+    capInAll: capInAll ?? Infinity,
+    capped: capPerDay !== null || capInAll !== null,
+    pool: halfLife === null ? -1 : halfLives.indexOf(halfLife),
+    life: (halfLife ?? 0) * day,
+  }))
+  return (hits) => {
+    // Each pool is worth what it was at its own last hit; at the end all are brought to one moment.
+    const fading = halfLives.map(() => 0)
+    const since = halfLives.map(() => 0)
+    const given = rules.map(() => ({ day: NaN, today: 0, inAll: 0 }))
+    let steady = 0
+    let asOf = 0
+    for (const { rule: index, at } of hits) {
+      const rule = rules[index]
+      const so = given[index]
+      if (!rule || !so) continue
+      let size = rule.size
+      if (rule.capped) {
+        const today = rule.capPerDay === Infinity ? 0 : dayOf(at)
+        if (so.day !== today) {
+          so.day = today
+          so.today = 0
+        }
+        size = Math.max(0, Math.min(size, rule.capPerDay - so.today, rule.capInAll - so.inAll))
+        so.today += size
+        so.inAll += size
+      }
+      if (rule.pool < 0) {
+        steady += rule.sign * size
+        continue
+      }
+      fading[rule.pool] =
+        (fading[rule.pool] ?? 0) * 0.5 ** ((at - (since[rule.pool] ?? 0)) / rule.life) + rule.sign * size
+      since[rule.pool] = at
+      asOf = at
     }
-    for (let i = 0; i < fading.length; i += 1)
-      fading[i] = (fading[i] ?? 0) * 0.5 ** ((at - asOf) / ((halfLives[i] ?? 1) * day))
-    const pool = halfLives.indexOf(rule.halfLife)
-    fading[pool] = (fading[pool] ?? 0) + points
-    asOf = at
+    for (const [i, halfLife] of halfLives.entries())
+      fading[i] = (fading[i] ?? 0) * 0.5 ** ((asOf - (since[i] ?? 0)) / (halfLife * day))
+    return { asOf, steady, fading }
   }
-  return { asOf, steady, fading }
-}
-
-/** The points of one more hit, as far as the rule's caps leave room. */
-function allowed(
-  rule: Scorecard['behaviours'][number],
-  given: Map<number, Given>,
-  index: number,
-  day: number,
-): number {
-  const so = given.get(index) ?? { day, today: 0, inAll: 0 }
-  if (so.day !== day) Object.assign(so, { day, today: 0 })
-  const room = Math.min((rule.capPerDay ?? Infinity) - so.today, (rule.capInAll ?? Infinity) - so.inAll)
-  const size = Math.max(0, Math.min(Math.abs(rule.points), room))
-  given.set(index, { day, today: so.today + size, inAll: so.inAll + size })
-  return Math.sign(rule.points) * size
 }
 
 /** A sum of fading terms: Σ value × 0.5^(rate × days). */

@@ -31,7 +31,8 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
     [id, ownKinds],
   )
   await progress.tell('taking people off the list', 0)
-  await q.rows('delete from activity using import_going g where contact_id = g.id')
+  for (const table of ['activity', 'contact_score'])
+    await q.rows(`delete from ${table} using import_going g where contact_id = g.id`)
   const gone = await q.row<{ people: number }>(
     `with gone as (delete from contact using import_going g where contact.id = g.id returning 1)
      select count(*) people from gone`,

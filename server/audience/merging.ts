@@ -102,6 +102,7 @@ export async function mergePeople(
        select address_key, address, $2, $3 from contact where id = $1`,
       [gone.id, kept.id, new Date(at)],
     )
+    await tx.rows('delete from contact_score where contact_id = $1', [gone.id])
     await tx.rows('delete from contact where id = $1', [gone.id])
     await queueScoring(tx, [kept.id])
     await recordActivities(tx, [
@@ -126,7 +127,8 @@ export async function erasePerson(platform: Platform, id: number): Promise<void>
     const at = new Date(platform.clock.now())
     for (const { address_key: key } of keys)
       await suppress(tx, addressHash(platform.settings.secret, key), 'erased', at)
-    // The journal has no foreign key to people, for the sake of its size; all else goes with the contact.
+    // Journal and scores have no foreign key to people, for the sake of their size; all else goes with the contact.
+    await tx.rows('delete from contact_score where contact_id = $1', [id])
     await tx.rows('delete from activity where contact_id = $1', [id])
     await tx.rows('delete from decision where contact_id = $1', [id])
     await tx.rows('delete from contact where id = $1', [id])

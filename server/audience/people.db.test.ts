@@ -70,7 +70,7 @@ describe('a person', () => {
     const id = await add('tom@postbox.test', { firstName: 'Tom' })
     await mara.post(`/people/${id}`, { address: 'tom@postbox.test', firstName: 'Thomas', country: 'IE' })
     const line = (await view(id)).journal.find(({ title }) => title === 'was changed')
-    expect(line?.reason).toContain('country, first name, by Mara Ellery')
+    expect(line?.reason).toContain('first name, country, by Mara Ellery')
   })
 })
 

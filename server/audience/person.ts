@@ -4,7 +4,7 @@ import { evaluate, type Asking } from '../../core/audience/evaluate.ts'
 import { hasDetails } from '../../core/audience/activity.ts'
 import type { FieldValue } from '../../core/audience/field.ts'
 import type { Person } from '../../core/audience/person.ts'
-import { addUp, nextCrossing, noScore, scoreAt } from '../../core/audience/score.ts'
+import { adderOf, nextCrossing, noScore, scoreAt } from '../../core/audience/score.ts'
 import { bandOf, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
 import { tellActivity, tellCondition } from '../../core/audience/telling.ts'
 import type { Queries } from '../database/connect.ts'
@@ -35,7 +35,7 @@ function reasonsOf(
     return {
       what: tellActivity(rule.activity, rule.details, asking.names),
       times: hits.length,
-      points: scoreAt(addUp(alone, hits, dayOf), halfLivesOf(alone), asking.now),
+      points: scoreAt(adderOf(alone, dayOf)(hits), halfLivesOf(alone), asking.now),
     }
   })
   const profile = card.profile

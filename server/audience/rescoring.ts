@@ -2,7 +2,7 @@ import { pipeline } from 'node:stream/promises'
 import { Readable } from 'node:stream'
 import type pg from 'pg'
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams'
-import { addUp, type Hit } from '../../core/audience/score.ts'
+import { adderOf, type Hit } from '../../core/audience/score.ts'
 import type { Scorecard } from '../../core/audience/scorecard.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
 import { createBinds } from '../database/binds.ts'
@@ -23,7 +23,8 @@ export interface Tally {
 
 /**
  * Every person who has points by a scorecard, in the order of their ids, with what gives them. Streams: memory holds
- * one person at a time. The sort is the database's; reading by COPY takes a third of the time of rows one by one.
+ * a piece of the stream at a time. The sort is the database's; reading by COPY takes a third of the time of rows one
+ * by one, and passing people on by the piece half the time of passing on each.
  * @param sample only people whose id leaves no rest when divided by it
  */
 export async function* readTallies(
@@ -31,7 +32,7 @@ export async function* readTallies(
   card: Scorecard,
   asking: Asking,
   sample = 1,
-): AsyncGenerator<Tally> {
+): AsyncGenerator<Tally[]> {
   // COPY takes no parameters, so what varies goes into tables that live as long as the transaction.
   await client.query('create temporary table score_rule (rule int, kind text, details jsonb) on commit drop')
   await client.query('insert into score_rule select * from unnest($1::int[], $2::text[], $3::jsonb[])', [
@@ -65,7 +66,7 @@ export async function* readTallies(
     copyTo(
       `copy (
          select contact_id, rule, at, 0 from (
-           select contact_id, kind, details, floor(extract(epoch from at) * 1000) at from activity
+           select contact_id, kind, details, floor(date_part('epoch', at) * 1000) at from activity
            where kind = any((select kinds from score_bounds)::text[]) and at <= (select until from score_bounds)
              and contact_id % (select sample from score_bounds) = 0) a
          join score_rule r on r.kind = a.kind and (r.details = '{}' or a.details @> r.details)
@@ -75,20 +76,22 @@ export async function* readTallies(
   )
   const nobody = 0
   let current: Tally = { contact: nobody, hits: [], profile: 0 }
-  for await (const line of linesOf(stream)) {
-    const [contact = '', rule = '', at = '', points = ''] = line.split('\t')
-    const id = Number(contact)
-    if (current.contact !== id) {
-      if (current.contact !== nobody) yield current
-      current = { contact: id, hits: [], profile: 0 }
+  for await (const lines of linesOf(stream)) {
+    const complete: Tally[] = []
+    for (const line of lines) {
+      const [contact = '', rule = '', at = '', points = ''] = line.split('\t')
+      const id = Number(contact)
+      if (current.contact !== id) {
+        if (current.contact !== nobody) complete.push(current)
+        current = { contact: id, hits: [], profile: 0 }
+      }
+      if (rule === '-1') current.profile += Number(points)
+      else current.hits.push({ rule: Number(rule), at: Number(at) })
     }
-    if (rule === '-1') current.profile += Number(points)
-    else current.hits.push({ rule: Number(rule), at: Number(at) })
+    yield complete
   }
-  if (current.contact !== nobody) yield current
+  if (current.contact !== nobody) yield [current]
 }
-
-const told = 5_000
 
 function lineOf(scorecard: number, { contact, stored, band, crossesAt }: ScoreRow): string {
   const crosses = crossesAt === null ? '\\N' : new Date(crossesAt).toISOString()
@@ -126,12 +129,20 @@ export async function rescoreEverybody(
     await writer.query('delete from contact_score where scorecard_id = $1', [scorecard])
     await reader.query('begin')
     await reader.query("set local work_mem = '256MB'")
+    const add = adderOf(card, dayOf)
     const rows = async function* (): AsyncGenerator<string> {
-      for await (const { contact, hits, profile } of readTallies(reader, card, { ...around, now })) {
-        const stored = addUp(card, hits, dayOf)
-        yield lineOf(scorecard, rowOf(card, contact, { ...stored, steady: stored.steady + profile }, now))
-        done += 1
-        if (done % told === 0) await progress.tell('working out scores', done, people?.count ?? null)
+      for await (const some of readTallies(reader, card, { ...around, now })) {
+        let lines = ''
+        for (const { contact, hits, profile } of some) {
+          const stored = add(hits)
+          lines += lineOf(
+            scorecard,
+            rowOf(card, contact, { ...stored, steady: stored.steady + profile }, now),
+          )
+        }
+        done += some.length
+        await progress.tell('working out scores', done, people?.count ?? null)
+        yield lines
       }
     }
     await pipeline(

@@ -7,7 +7,7 @@ import type {
   historyView,
 } from '../../contract/scores.ts'
 import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
-import { noScore, addUp, scoreAt } from '../../core/audience/score.ts'
+import { adderOf, noScore, scoreAt } from '../../core/audience/score.ts'
 import { checkScores } from '../../core/audience/scoreCheck.ts'
 import { bandOf, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
@@ -39,17 +39,18 @@ async function tallies<T>(
   try {
     await client.query('begin')
     const found = new Map<number, T>()
-    for await (const tally of readTallies(client, card, asking, sample)) found.set(tally.contact, of(tally))
+    for await (const some of readTallies(client, card, asking, sample))
+      for (const tally of some) found.set(tally.contact, of(tally))
     return found
   } finally {
     await client.end()
   }
 }
 
-const scoreOf =
-  (card: Scorecard, at: Instant, dayOf: (at: Instant) => number) =>
-  ({ hits, profile }: Tally): number =>
-    profile + scoreAt(addUp(card, hits, dayOf), halfLivesOf(card), at)
+function scoreOf(card: Scorecard, at: Instant, dayOf: (at: Instant) => number): (tally: Tally) => number {
+  const [add, halfLives] = [adderOf(card, dayOf), halfLivesOf(card)]
+  return ({ hits, profile }) => profile + scoreAt(add(hits), halfLives, at)
+}
 
 /** How many people other rules would move from one band to another. */
 export async function previewMoves(

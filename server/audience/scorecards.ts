@@ -82,6 +82,7 @@ export async function deleteScorecard(platform: Platform, id: number): Promise<v
   await platform.database.inTransaction(async (tx) => {
     const found = await tx.row('delete from scorecard where id = $1 returning id', [id])
     if (!found) throw notFound('This scorecard')
+    await tx.rows('delete from contact_score where scorecard_id = $1', [id])
     await announce(tx, 'audience')
   })
 }

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { z } from 'zod'
 import type { PersonView } from '../../contract/audience.ts'
 import type { BandMoves, ScoreCheckView, ScorecardView, historyView } from '../../contract/scores.ts'
-import { addUp, scoreAt } from '../../core/audience/score.ts'
+import { adderOf, scoreAt } from '../../core/audience/score.ts'
 import { halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
@@ -109,11 +109,7 @@ describe('a change of the rules', () => {
       [id],
     )
     const expected = scoreAt(
-      addUp(
-        louder,
-        clicks.map(({ at }) => ({ rule: 0, at: at.getTime() })),
-        () => 0,
-      ),
+      adderOf(louder, () => 0)(clicks.map(({ at }) => ({ rule: 0, at: at.getTime() }))),
       halfLivesOf(louder),
       install.clock.now(),
     )

@@ -1,6 +1,6 @@
 import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
 import { evaluate, type Asking } from '../../core/audience/evaluate.ts'
-import { addUp, nextCrossing, scoreAt, type Hit, type StoredScore } from '../../core/audience/score.ts'
+import { adderOf, nextCrossing, scoreAt, type Hit, type StoredScore } from '../../core/audience/score.ts'
 import { bandOf, halfLivesOf, type Band, type Scorecard } from '../../core/audience/scorecard.ts'
 import { hasDetails } from '../../core/audience/activity.ts'
 import type { Person } from '../../core/audience/person.ts'
@@ -40,7 +40,7 @@ export function scorePerson(
             : [],
         ),
   )
-  const stored = addUp(card, hits, dayOf)
+  const stored = adderOf(card, dayOf)(hits)
   const profile = card.profile
     .filter(({ when }) => evaluate(when, person, asking).holds === true)
     .reduce((sum, { points }) => sum + points, 0)
@@ -83,7 +83,7 @@ async function writeScores(q: Queries, scorecard: number, rows: readonly ScoreRo
      select $1, contact, as_of, steady, fading::float8[], band, crosses_at
      from unnest($2::bigint[], $3::timestamptz[], $4::float8[], $5::text[], $6::text[], $7::timestamptz[])
        t (contact, as_of, steady, fading, band, crosses_at)
-     on conflict (scorecard_id, contact_id) do update set as_of = excluded.as_of, steady = excluded.steady,
+     on conflict (contact_id, scorecard_id) do update set as_of = excluded.as_of, steady = excluded.steady,
        fading = excluded.fading, band = excluded.band, crosses_at = excluded.crosses_at`,
     [
       scorecard,

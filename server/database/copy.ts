@@ -9,15 +9,15 @@ export async function openClient(platform: Platform): Promise<pg.Client> {
   return client
 }
 
-/** The lines of a COPY of numbers in text format: a line is a row. */
-export async function* linesOf(stream: Readable): AsyncGenerator<string> {
+/** The lines of a COPY of numbers in text format, a piece of the stream at a time: a line is a row. */
+export async function* linesOf(stream: Readable): AsyncGenerator<string[]> {
   let rest = ''
   for await (const chunk of stream as AsyncIterable<Buffer>) {
     const lines = (rest + chunk.toString('latin1')).split('\n')
     rest = lines.pop() ?? ''
-    yield* lines
+    yield lines
   }
-  if (rest !== '') yield rest
+  if (rest !== '') yield [rest]
 }
 
 /** Lines put together: a stream that passes on every line by itself spends its time on passing on. */
