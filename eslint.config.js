@@ -20,6 +20,8 @@ export default defineConfig(
       // Counts and ids stand in texts as they are.
       '@typescript-eslint/restrict-template-expressions': ['error', { allowNumber: true }],
       '@typescript-eslint/no-confusing-void-expression': ['error', { ignoreArrowShorthand: true }],
+      // A name with an underscore says: taken out, and not wanted.
+      '@typescript-eslint/no-unused-vars': ['error', { varsIgnorePattern: '^_', argsIgnorePattern: '^_' }],
       // Layout is prettier's.
       'vue/html-self-closing': 'off',
       'vue/max-attributes-per-line': 'off',

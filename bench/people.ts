@@ -1,4 +1,3 @@
-import { Readable } from 'node:stream'
 import { parseArgs } from 'node:util'
 import { openInstall, type TestInstall } from '../testing/install.ts'
 import { setup } from '../testing/template.ts'
@@ -6,13 +5,7 @@ import { measureImports } from './people/imports.ts'
 import { measureLists } from './people/lists.ts'
 import { measureRescoring } from './people/rescoring.ts'
 import { fillWithHistory } from './people/history.ts'
-import { report, type Measured } from './report.ts'
-
-/** What one part of the benchmark found. */
-export interface Found {
-  lines: Measured[]
-  figures: Record<string, number>
-}
+import { report, type Found } from './report.ts'
 
 /** The audience at size: imports, a segment, the list, and everybody's score, each beside its yardstick. */
 export async function people(args: string[]): Promise<void> {
@@ -49,11 +42,3 @@ async function withInstall<T>(work: (install: TestInstall) => Promise<T>): Promi
     await install.close()
   }
 }
-
-/** A stream of pieces of text, as an upload is one. */
-export const uploadOf = (pieces: Iterable<string>): Readable =>
-  Readable.from(
-    (function* () {
-      for (const piece of pieces) yield Buffer.from(piece)
-    })(),
-  )

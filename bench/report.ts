@@ -5,6 +5,12 @@ export interface Measured {
   yardstick?: string
 }
 
+/** What one part of a benchmark found. */
+export interface Found {
+  lines: Measured[]
+  figures: Record<string, number>
+}
+
 /** Prints the table for people, and last the figures for programs. */
 export function report(bench: string, lines: readonly Measured[], figures: Record<string, number>): void {
   const widest = Math.max(...lines.map(({ what }) => what.length))

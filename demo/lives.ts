@@ -1,11 +1,12 @@
 import { DateTime } from 'luxon'
-import type { Activity, Instant } from '../core/audience/activity.ts'
+import type { Activity, Instant, Source } from '../core/audience/activity.ts'
 import { advance, enrol, type Decision, type Enrolment, type Facts } from '../core/followups/advance.ts'
 import type { Program } from '../core/followups/program.ts'
 import type { Track } from '../core/followups/track.ts'
 import type { MarketingState, Purpose } from '../core/audience/permission.ts'
 import type { Names } from '../core/audience/names.ts'
 import { stranger } from '../core/audience/person.ts'
+import { habitsOf, type Habits, type Shelf } from './habits.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
 import type { Chance } from '../core/chance.ts'
 
@@ -22,6 +23,7 @@ export interface Stage {
   track: Track
   emails: Record<number, { purpose: Purpose; links: number[] }>
   names: Names
+  shelf: Shelf
   consentWording: string
   consentSource: string
 }
@@ -49,6 +51,9 @@ export interface Life {
   endedAt: Instant | null
   decisions: Decision[]
   sent: SentEmail[]
+  source: Source
+  topics: Habits['topics']
+  fields: Habits['fields']
 }
 
 const sources = [
@@ -84,12 +89,13 @@ export function live(chance: Chance, stage: Stage, arrival: Instant, number: num
   const { country, zone } = chance.weighted(places)
   const firstName = chance.pick(firstNames)
   const lastName = chance.pick(lastNames)
+  const source: Source = chance.weighted<Source>(sources)
   const tags: Life['tags'] = [{ tag: stage.packTag, at: arrival, by: 'form of Template pack' }]
   const activities: Activity[] = [
     { kind: 'contactAdded', at: arrival, details: { by: 'form' } },
     { kind: 'consentGiven', at: arrival, details: { source: stage.consentSource } },
     { kind: 'tagAdded', at: arrival, details: { tag: stage.packTag, by: 'form of Template pack' } },
-    { kind: 'formSent', at: arrival, details: { page: stage.page, source: chance.weighted(sources) } },
+    { kind: 'formSent', at: arrival, details: { page: stage.page, source } },
   ]
   const keen = chance.next()
   const sent: SentEmail[] = []
@@ -146,7 +152,7 @@ export function live(chance: Chance, stage: Stage, arrival: Instant, number: num
     if (enrolment.step === null) endedAt = moment
     moment = enrolment.dueAt
   }
-  return {
+  const life: Life = {
     firstName,
     lastName,
     address: `${firstName}.${lastName}.${number}@${chance.weighted(domains)}`.toLowerCase(),
@@ -160,5 +166,16 @@ export function live(chance: Chance, stage: Stage, arrival: Instant, number: num
     endedAt,
     decisions,
     sent,
+    source,
+    topics: [],
+    fields: {},
+  }
+  const habits = habitsOf(chance, stage.shelf, life, keen, now)
+  return {
+    ...life,
+    tags: [...life.tags, ...habits.tags],
+    activities: [...life.activities, ...habits.activities].sort((a, b) => a.at - b.at),
+    topics: habits.topics,
+    fields: habits.fields,
   }
 }

@@ -15,7 +15,10 @@ import { helperOf, signInOf } from './accounts.ts'
 import { rehearsalAddress, rehearsalPeople } from './cast.ts'
 import { chanceFrom } from '../core/chance.ts'
 import { templatePackLetters } from './letters.ts'
+import { describeAudience, importFairList } from './audience.ts'
+import type { Shelf } from './habits.ts'
 import { arrivalTimes, live, type Stage } from './lives.ts'
+import { makeShelf } from './shelf.ts'
 import { storeLives } from './store.ts'
 import {
   business,
@@ -91,6 +94,7 @@ async function makeThings(q: Queries, at: Date): Promise<Stage> {
     },
     { transaction },
   )
+  const shelf = await makeShelf(q, grainPage.id, at)
   const letters = templatePackLetters(file.id)
   const emails = {
     delivery: await writeEmail(q, { ...letters.delivery, at }),
@@ -118,12 +122,19 @@ async function makeThings(q: Queries, at: Date): Promise<Stage> {
     },
     { transaction },
   )
-  return stageOf(q, { page, file: file.id, packTag, program, emails: Object.values(emails) })
+  return stageOf(q, { page, file: file.id, packTag, program, emails: Object.values(emails), shelf })
 }
 
 async function stageOf(
   q: Queries,
-  things: { page: Page; file: number; packTag: number; program: Stage['program']; emails: Email[] },
+  things: {
+    page: Page
+    file: number
+    packTag: number
+    program: Stage['program']
+    emails: Email[]
+    shelf: Shelf
+  },
 ): Promise<Stage> {
   const links = await EmailLink.findAll({ order: ['id'], transaction: q.transaction ?? null })
   const names: Names = await loadNames(q)
@@ -140,6 +151,7 @@ async function stageOf(
       ]),
     ),
     names,
+    shelf: things.shelf,
     consentWording: things.page.content.form.consentWording,
     consentSource: things.page.name,
   }
@@ -182,7 +194,7 @@ export async function seedDemo(platform: Platform): Promise<void> {
   if (await Business.findByPk(1)) return
   const now = clock.now()
   await ensureActivityMonths(database, now, 15)
-  await database.inTransaction(async (tx) => {
+  const shelf = await database.inTransaction(async (tx) => {
     const founded = new Date(now - 430 * 24 * 3_600_000)
     await makeAccounts(tx, founded)
     const stage = await makeThings(tx, founded)
@@ -194,7 +206,10 @@ export async function seedDemo(platform: Platform): Promise<void> {
       arrivals.map((arrival, i) => live(chance, stage, arrival, i + 1, now)),
     )
     await makeRehearsalPeople(tx, new Date(now))
+    return stage.shelf
   })
+  await importFairList(platform)
+  await describeAudience(platform, shelf)
   await letAdaSignUp(platform)
   await database.rows('analyze')
 }

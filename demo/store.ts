@@ -43,6 +43,8 @@ function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
       zone: life.zone,
       country: life.country,
       marketing_state: life.marketing,
+      source: life.source,
+      fields: life.fields,
       rehearsal: false,
       clock_ahead: 0,
       created_at: iso(life.createdAt),
@@ -53,6 +55,13 @@ function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
       tag_id: tag,
       added_at: iso(at),
       added_by: by,
+    })),
+    contact_topic: life.topics.map(({ topic, at }) => ({
+      contact_id: contact,
+      topic_id: topic,
+      agreed: true,
+      at: iso(at),
+      by: 'preferences page',
     })),
     consent: [
       {
@@ -110,41 +119,21 @@ export async function storeLives(q: Queries, stage: Stage, lives: readonly Life[
   const last: Numbers = { contact: 0, message: 0 }
   for (let from = 0; from < lives.length; from += batch) {
     const rows = lives.slice(from, from + batch).map((life) => rowsOf(life, stage, followup?.id ?? 1, last))
-    await insert(
-      q,
+    for (const table of [
       'contact',
-      rows.map((row) => row.contact),
-    )
-    await insert(
-      q,
       'contact_tag',
-      rows.flatMap((row) => row.contact_tag),
-    )
-    await insert(
-      q,
+      'contact_topic',
       'consent',
-      rows.flatMap((row) => row.consent),
-    )
-    await insert(
-      q,
       'enrolment',
-      rows.map((row) => row.enrolment),
-    )
-    await insert(
-      q,
       'decision',
-      rows.flatMap((row) => row.decision),
-    )
-    await insert(
-      q,
       'message',
-      rows.flatMap((row) => row.message),
-    )
-    await insert(
-      q,
       'activity',
-      rows.flatMap((row) => row.activity),
-    )
+    ] as const)
+      await insert(
+        q,
+        table,
+        rows.flatMap((row): Record<string, unknown>[] => [row[table]].flat()),
+      )
   }
   for (const table of ['contact', 'enrolment', 'message'])
     await q.rows(`select setval(pg_get_serial_sequence('${table}', 'id'), (select max(id) from ${table}))`)

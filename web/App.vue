@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import ClockStrip from './frame/ClockStrip.vue'
 import TheLine from './frame/TheLine.vue'
+import WorkBar from './frame/WorkBar.vue'
 import { useSession } from './workspace/session.ts'
 
 const session = useSession()
@@ -17,6 +18,7 @@ const inside = computed(() => session.me !== null && route.path !== '/sign-in')
     <main id="content" tabindex="-1" :class="{ inside }">
       <router-view />
     </main>
+    <WorkBar v-if="inside" />
     <ClockStrip v-if="inside" />
   </v-app>
 </template>

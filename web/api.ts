@@ -45,6 +45,45 @@ export async function read<T>(path: string, shape: z.ZodType<T>, signal?: AbortS
   return shape.parse(await (await ask('GET', path, undefined, signal)).json())
 }
 
+/** Asks something that is too long for an address. @throws ApiProblem */
+export async function find<T>(
+  path: string,
+  body: unknown,
+  shape: z.ZodType<T>,
+  signal?: AbortSignal,
+): Promise<T> {
+  return shape.parse(await (await ask('POST', path, body, signal)).json())
+}
+
+/** Sends a file as it is, and tells how much of it is there. @throws ApiProblem */
+export function send<T>(
+  path: string,
+  file: Blob,
+  shape: z.ZodType<T>,
+  progress: (share: number) => void,
+): Promise<T> {
+  return new Promise((resolve, reject) => {
+    // fetch tells nothing of an upload's progress.
+    const request = new XMLHttpRequest()
+    request.open('POST', `/api${path}`)
+    request.setRequestHeader('content-type', 'application/octet-stream')
+    request.setRequestHeader('x-nurtel-csrf', csrfToken)
+    request.responseType = 'json'
+    request.upload.onprogress = ({ loaded, total }) => progress(total > 0 ? loaded / total : 0)
+    request.onerror = () => reject(new ApiProblem(unreachable))
+    request.onload = () => {
+      const answer: unknown = request.response
+      if (request.status < 300) {
+        resolve(shape.parse(answer))
+        return
+      }
+      const told = problemDetails.safeParse(answer)
+      reject(new ApiProblem(told.success ? told.data : { ...unreachable, status: request.status }))
+    }
+    request.send(file)
+  })
+}
+
 /** Changes something, and reads the answer when it has a shape. @throws ApiProblem */
 export async function change(path: string, body?: unknown): Promise<void>
 export async function change<T>(path: string, body: unknown, shape: z.ZodType<T>): Promise<T>

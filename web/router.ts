@@ -24,6 +24,32 @@ export const router = createRouter({
       component: () => import('./audience/PeopleList.vue'),
       meta: { title: 'People', station: '/people' },
     },
+    ...(
+      [
+        ['segments', 'Segments', () => import('./audience/SegmentList.vue')],
+        ['tags', 'Tags', () => import('./audience/TagList.vue')],
+        ['topics', 'Topics', () => import('./audience/TopicList.vue')],
+        ['fields', 'Fields', () => import('./audience/FieldList.vue')],
+        ['scorecards', 'Scorecards', () => import('./audience/ScorecardList.vue')],
+        ['imports', 'Imports', () => import('./audience/ImportList.vue')],
+      ] as const
+    ).map(([part, title, component]) => ({
+      path: `/people/${part}`,
+      component,
+      meta: { title, station: '/people' },
+    })),
+    {
+      path: '/people/scorecards/:id(\\d+|new)',
+      component: () => import('./audience/ScorecardView.vue'),
+      props: ({ params }) => ({ id: params.id === 'new' ? null : Number(params.id) }),
+      meta: { title: 'Scorecard', station: '/people' },
+    },
+    {
+      path: '/people/imports/:id(\\d+)',
+      component: () => import('./audience/ImportView.vue'),
+      props: ({ params }) => ({ id: Number(params.id) }),
+      meta: { title: 'Import', station: '/people' },
+    },
     {
       path: '/people/:id(\\d+)',
       component: () => import('./audience/PersonView.vue'),

@@ -2,6 +2,7 @@ import { createReadStream, createWriteStream } from 'node:fs'
 import { mkdtemp, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams'
 import type { ImportChoices } from '../../contract/imports.ts'
@@ -19,8 +20,7 @@ import { openClient } from '../../server/database/copy.ts'
 import type { Platform } from '../../server/platform.ts'
 import { agreedChoices } from '../../testing/people.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
-import { uploadOf, type Found } from '../people.ts'
-import { round } from '../report.ts'
+import { round, type Found } from '../report.ts'
 
 const quiet = { tell: () => Promise.resolve() }
 const choices = { ...agreedChoices, tags: ['Spring fair', 'Bookbinder'] } satisfies Omit<
@@ -36,6 +36,14 @@ async function seconds(work: () => Promise<unknown>): Promise<number> {
   await work()
   return (performance.now() - from) / 1000
 }
+
+/** A stream of pieces of text, as an upload is one. */
+const uploadOf = (pieces: Iterable<string>): Readable =>
+  Readable.from(
+    (function* () {
+      for (const piece of pieces) yield Buffer.from(piece)
+    })(),
+  )
 
 /** Takes a file from its upload to the last row; the time is that of trying it out and of doing it. */
 async function importFile(

@@ -2,8 +2,7 @@ import { contactQuery, type ContactSort } from '../../contract/audience.ts'
 import type { Condition } from '../../core/audience/condition.ts'
 import { countContacts, listContacts } from '../../server/audience/people.ts'
 import type { TestInstall } from '../../testing/install.ts'
-import type { Found } from '../people.ts'
-import { quantile, round } from '../report.ts'
+import { quantile, round, type Found } from '../report.ts'
 
 const rounds = 7
 
@@ -66,15 +65,15 @@ export async function measureLists({ platform }: TestInstall): Promise<Found> {
     wish: { search?: string; sort?: ContactSort; tree?: Condition },
     depth = 3,
   ): Promise<void> => {
-    let after: string | null = null
+    const place = { after: null as string | null }
     for (let page = 0; page < depth; page += 1) {
-      const query = contactQuery.parse({ ...wish, after })
+      const query = contactQuery.parse({ ...wish, ...place })
       pages.push(
         await milliseconds(async () => {
-          after = (await listContacts(q, query, now)).next
+          place.after = (await listContacts(q, query, now)).next
         }),
       )
-      if (after === null) return
+      if (place.after === null) return
     }
   }
   const sorts: ContactSort[] = ['newest', 'oldest', 'name', 'address']

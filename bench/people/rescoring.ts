@@ -2,8 +2,7 @@ import type { Scorecard } from '../../core/audience/scorecard.ts'
 import { rescoreEverybody } from '../../server/audience/rescoring.ts'
 import { saveScorecard } from '../../server/audience/scorecards.ts'
 import type { TestInstall } from '../../testing/install.ts'
-import type { Found } from '../people.ts'
-import { round } from '../report.ts'
+import { round, type Found } from '../report.ts'
 
 const rule = { details: {}, capPerDay: null, capInAll: null }
 

@@ -16,7 +16,6 @@ export const source = z.object({
 })
 export type Source = z.infer<typeof source>
 export const sourceName = source.keyof()
-export type SourceName = z.infer<typeof sourceName>
 
 /**
  * The kinds of activity and what each one tells. What conditions can ask about stands in ids, so that

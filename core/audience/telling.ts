@@ -7,10 +7,11 @@ import type { Within } from './within.ts'
 
 type Say = (details: Record<string, unknown>, names: Names) => string
 
+/** With the name of the thing, or in the words for any of its kind. */
 const named =
-  (verb: string, kind: NamedKind, detail: string): Say =>
+  (verb: string, kind: NamedKind, detail: string, any: string): Say =>
   (details, names) =>
-    typeof details[detail] === 'number' ? `${verb} ${nameOf(names, kind, details[detail])}` : `${verb} any`
+    typeof details[detail] === 'number' ? `${verb} ${nameOf(names, kind, details[detail])}` : any
 
 const word =
   (verb: string, detail: string): Say =>
@@ -23,29 +24,29 @@ const verbs: Partial<Record<ActivityKind, Say>> = {
   contactChanged: () => 'was changed',
   contactMerged: word('was merged with', 'address'),
   consentGiven: () => 'gave consent',
-  topicJoined: named('joined the topic', 'topics', 'topic'),
-  topicLeft: named('left the topic', 'topics', 'topic'),
+  topicJoined: named('joined the topic', 'topics', 'topic', 'joined any topic'),
+  topicLeft: named('left the topic', 'topics', 'topic', 'left any topic'),
   addressConfirmed: () => 'confirmed the address',
   mailPaused: () => 'paused all email',
-  formSent: named('sent the form of', 'pages', 'page'),
-  pageVisited: named('visited the page', 'pages', 'page'),
+  formSent: named('sent the form of', 'pages', 'page', 'sent any form'),
+  pageVisited: named('visited the page', 'pages', 'page', 'visited any page'),
   quizFinished: (details, names) =>
-    named('finished the quiz', 'quizzes', 'quiz')(details, names) +
+    named('finished the quiz', 'quizzes', 'quiz', 'finished any quiz')(details, names) +
     (typeof details.result === 'string' ? ` with “${details.result}”` : ''),
-  productBought: named('bought', 'products', 'product'),
-  sessionRegistered: named('registered for', 'sessions', 'session'),
-  sessionAttended: named('attended', 'sessions', 'session'),
-  tagAdded: named('got the tag', 'tags', 'tag'),
-  tagRemoved: named('lost the tag', 'tags', 'tag'),
-  emailSent: named('was sent', 'emails', 'email'),
-  emailHeld: named('was not sent', 'emails', 'email'),
-  emailFailed: named('could not be sent', 'emails', 'email'),
-  emailOpened: named('opened', 'emails', 'email'),
-  emailClicked: named('clicked in', 'emails', 'email'),
-  fileDownloaded: named('downloaded', 'files', 'file'),
+  productBought: named('bought', 'products', 'product', 'bought anything'),
+  sessionRegistered: named('registered for', 'sessions', 'session', 'registered for any session'),
+  sessionAttended: named('attended', 'sessions', 'session', 'attended any session'),
+  tagAdded: named('got the tag', 'tags', 'tag', 'got any tag'),
+  tagRemoved: named('lost the tag', 'tags', 'tag', 'lost any tag'),
+  emailSent: named('was sent', 'emails', 'email', 'was sent any email'),
+  emailHeld: named('was not sent', 'emails', 'email', 'was not sent some email'),
+  emailFailed: named('could not be sent', 'emails', 'email', 'could not be sent some email'),
+  emailOpened: named('opened', 'emails', 'email', 'opened any email'),
+  emailClicked: named('clicked in', 'emails', 'email', 'clicked in any email'),
+  fileDownloaded: named('downloaded', 'files', 'file', 'downloaded any file'),
   unsubscribed: () => 'unsubscribed',
-  followupStarted: named('came into the follow-up', 'followups', 'followup'),
-  followupEnded: named('left the follow-up', 'followups', 'followup'),
+  followupStarted: named('came into the follow-up', 'followups', 'followup', 'came into any follow-up'),
+  followupEnded: named('left the follow-up', 'followups', 'followup', 'left any follow-up'),
   bandReached: word('reached the band', 'band'),
   bandLeft: word('fell out of the band', 'band'),
   clockMoved: () => 'had the clock moved',

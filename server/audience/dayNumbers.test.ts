@@ -8,7 +8,13 @@ it('agrees with Temporal on which day an instant belongs to, over every change o
   const epoch = Temporal.PlainDate.from('1970-01-01')
   fc.assert(
     fc.property(
-      fc.constantFrom('Europe/Dublin', 'America/New_York', 'Asia/Kathmandu', 'Australia/Lord_Howe', 'Pacific/Auckland'),
+      fc.constantFrom(
+        'Europe/Dublin',
+        'America/New_York',
+        'Asia/Kathmandu',
+        'Australia/Lord_Howe',
+        'Pacific/Auckland',
+      ),
       fc.integer({ min: Date.parse('2024-01-01'), max: Date.parse('2028-01-01') }),
       (zone, at) => {
         const date = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate()

@@ -21,7 +21,7 @@ interface PersonRow {
   enrolments: { followup: number; ended: boolean }[]
 }
 
-const milliseconds = (column: string): string => `floor(extract(epoch from ${column}) * 1000)`
+const milliseconds = (column: string): string => `floor(date_part('epoch', ${column}) * 1000)`
 
 /** The kinds of activity that these conditions ask about, in the segments that they name too. */
 export function kindsAskedBy(
@@ -54,8 +54,8 @@ export async function loadPeople(
        ${milliseconds('paused_until')} "pausedUntil",
        json_build_object('address', address, 'firstName', first_name, 'lastName', last_name, 'phone', phone,
          'country', country, 'language', language, 'zone', zone) "builtIn",
-       array(select tag_id from contact_tag where contact_id = contact.id) tags,
-       array(select topic_id from contact_topic where contact_id = contact.id and agreed) topics,
+       to_json(array(select tag_id from contact_tag where contact_id = contact.id)) tags,
+       to_json(array(select topic_id from contact_topic where contact_id = contact.id and agreed)) topics,
        coalesce((select json_agg(json_build_object('kind', kind, 'details', details,
            'at', ${milliseconds('at')}) order by at, id)
          from activity where contact_id = contact.id and kind = any($2)), '[]') activities,
@@ -71,11 +71,7 @@ export async function loadPeople(
       id,
       {
         ...known,
-        createdAt: Number(known.createdAt),
-        pausedUntil: known.pausedUntil === null ? null : Number(known.pausedUntil),
-        builtIn: Object.fromEntries(
-          Object.entries(builtIn).filter(([, value]) => value),
-        ) as Person['builtIn'],
+        builtIn: Object.fromEntries(Object.entries(builtIn).filter(([, value]) => value)),
         tags: new Set(tags),
         topics: new Set(topics),
         scores: new Map(scores.map(({ scorecard, ...score }) => [scorecard, score])),

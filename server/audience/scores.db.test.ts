@@ -56,7 +56,7 @@ describe('a score', () => {
       return found.score > 0 && found
     })
     expect(score).toMatchObject({ score: 20, band: 'Warm' })
-    expect(score.reasons).toEqual([{ what: 'clicked in any', times: 1, points: 20 }])
+    expect(score.reasons).toEqual([{ what: 'clicked in any email', times: 1, points: 20 }])
     expect(Date.parse(score.crossing?.at ?? '') - install.clock.now()).toBeCloseTo(10 * day, -4)
     const { journal } = await view(id)
     expect(journal.map(({ title }) => title)).toContain('reached the band “Warm”')

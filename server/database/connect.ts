@@ -1,13 +1,9 @@
 import pg from 'pg'
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize'
 
-// Ids are bigint in the database and stay far below 2^53: numbers everywhere else.
+// Ids are bigint in the database and stay far below 2^53: numbers everywhere else. Arrays of them would still come
+// as text: statements hand them out as JSON.
 pg.types.setTypeParser(pg.types.builtins.INT8, Number)
-/** Arrays of them, written as {1,2}: their type has no name among the driver's. */
-const int8Array = 1016
-pg.types.setTypeParser(int8Array as Parameters<typeof pg.types.setTypeParser>[0], (text: string) =>
-  text === '{}' ? [] : text.slice(1, -1).split(',').map(Number),
-)
 
 /** Parameters of a statement; `$1` is the first. */
 export type Bind = readonly unknown[]

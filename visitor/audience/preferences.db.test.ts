@@ -21,7 +21,7 @@ beforeAll(async () => {
 afterAll(() => install.close())
 
 /** A new person with the address of their preferences page, as their email has it. */
-async function signUp(address: string): Promise<{ url: string; view(): Promise<PersonView> }> {
+async function signUp(address: string): Promise<{ url: string; view: () => Promise<PersonView> }> {
   await postForm(install.url, { address })
   const [mail] = await mailFor(install, address)
   const url = /https?:\S+\/preferences\/\S+/.exec(mail!.text)![0]

@@ -1,76 +1,127 @@
 <script setup lang="ts">
+import { mdiFilterOutline, mdiPlus } from '@mdi/js'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { contactList, tagList, type ContactSort } from '../../contract/audience.ts'
-import { marketingStateWords, type MarketingState } from '../../core/audience/permission.ts'
-import { queryOf, read } from '../api.ts'
-import PageSteps from '../frame/PageSteps.vue'
+import { useRoute, useRouter } from 'vue-router'
+import { contactList, peopleCount, type ContactSort } from '../../contract/audience.ts'
+import { segmentList } from '../../contract/segments.ts'
+import { find, read } from '../api.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
-import { dayOf, peopleOf } from '../wording.ts'
+import { countOf, dayOf, peopleOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
+import AddPerson from './AddPerson.vue'
+import BulkActions from './BulkActions.vue'
 import MarketingStateMark from './MarketingStateMark.vue'
+import PeopleTabs from './PeopleTabs.vue'
+import SaveSegment from './SaveSegment.vue'
+import SegmentBuilder from './SegmentBuilder.vue'
+import { asGroup, type Group } from './subjects.ts'
 
 const session = useSession()
+const route = useRoute()
+const router = useRouter()
 const size = 50
 
 const typed = ref('')
 const search = refDebounced(typed, 200)
-const state = ref<MarketingState>()
-const tag = ref<number>()
 const sort = ref<ContactSort>('newest')
-const page = ref(1)
-watch([search, state, tag, sort], () => (page.value = 1))
+const building = ref(false)
+const tree = ref<Group>({ kind: 'all', of: [] })
+const settledTree = refDebounced(tree, 250)
+/** Where each page that was walked through begins; the last is the one that is shown. */
+const places = ref<(string | null)[]>([null])
 
-const query = computed(() => ({
+const segmentId = computed(() => Number(route.query.segment) || null)
+const { data: segments } = useLoaded((signal) => read('/segments', segmentList, signal), ['audience'])
+const segment = computed(() => segments.value?.find(({ id }) => id === segmentId.value) ?? null)
+watch(
+  segment,
+  (found, before) => {
+    if (!found || found.id === before?.id) return
+    tree.value = asGroup(found.tree)
+    building.value = true
+  },
+  { immediate: true },
+)
+
+const who = computed(() => ({
   search: search.value,
-  state: state.value,
-  tag: tag.value,
-  sort: sort.value,
-  page: page.value,
-  size,
+  tree: settledTree.value.of.length > 0 ? settledTree.value : null,
 }))
+watch([who, sort], () => (places.value = [null]))
+
+const query = computed(() => ({ ...who.value, sort: sort.value, after: places.value.at(-1) ?? null, size }))
 const { data, problem, loading } = useLoaded(
-  (signal) => read(`/people${queryOf(query.value)}`, contactList, signal),
+  (signal) => find('/people/find', query.value, contactList, signal),
   ['audience'],
   () => query.value,
 )
-const { data: tags } = useLoaded((signal) => read('/tags', tagList, signal), ['audience'])
-
-const states = Object.entries(marketingStateWords).map(([value, title]) => ({ value, title }))
-const tagChoices = computed(() =>
-  (tags.value ?? []).map(({ id, name, people }) => ({ value: id, title: `${name} (${people})` })),
+const { data: count } = useLoaded(
+  (signal) => find('/people/count', who.value, peopleCount, signal),
+  ['audience'],
+  () => who.value,
 )
+
 const sorts: { value: ContactSort; title: string }[] = [
   { value: 'newest', title: 'Newest first' },
   { value: 'oldest', title: 'Oldest first' },
   { value: 'name', title: 'By name' },
   { value: 'address', title: 'By address' },
 ]
-const narrowed = computed(() => search.value !== '' || state.value !== undefined || tag.value !== undefined)
+const narrowed = computed(() => search.value !== '' || who.value.tree !== null)
+const firstShown = computed(() => (places.value.length - 1) * size + 1)
 
-function everybody(): void {
+async function everybody(): Promise<void> {
   typed.value = ''
-  state.value = undefined
-  tag.value = undefined
+  tree.value = { kind: 'all', of: [] }
+  building.value = false
+  if (segmentId.value) await router.push('/people')
 }
+
+function goOn(): void {
+  const next = data.value?.next
+  if (next) places.value = [...places.value, next]
+}
+
+const adding = ref(false)
+const saving = ref(false)
 </script>
 
 <template>
   <div class="screen">
     <div class="screen-head">
       <h1>People</h1>
-      <span v-if="data" class="soft">{{ peopleOf(data.total) }}{{ narrowed ? ' match' : '' }}</span>
+      <PeopleTabs />
+      <span class="grow" />
+      <v-btn color="secondary" :prepend-icon="mdiPlus" @click="adding = true">Add a person</v-btn>
     </div>
     <ProblemNote :problem="problem" />
     <div class="panel">
       <div class="filters">
         <v-text-field v-model="typed" label="Part of a name or address" clearable @click:clear="typed = ''" />
-        <v-select v-model="state" :items="states" label="May be written to" clearable />
-        <v-select v-model="tag" :items="tagChoices" label="Tag" clearable />
         <v-select v-model="sort" :items="sorts" label="Order" />
+        <v-btn
+          variant="outlined"
+          :prepend-icon="mdiFilterOutline"
+          :aria-pressed="building"
+          @click="building = !building"
+        >
+          {{ segment ? segment.name : 'Narrow down' }}
+        </v-btn>
+        <span class="grow" />
+        <span v-if="count" class="soft" aria-live="polite">{{ peopleOf(count.people) }}</span>
+        <BulkActions v-if="count" :who="who" :people="count.people" />
       </div>
-      <div class="rows" :aria-busy="loading" tabindex="0" role="region" aria-label="People">
+      <SegmentBuilder v-if="building" v-model="tree" @save="saving = true" />
+      <div
+        class="rows"
+        :class="{ short: building }"
+        :aria-busy="loading"
+        tabindex="0"
+        role="region"
+        aria-label="People"
+      >
         <table class="list">
           <thead>
             <tr>
@@ -97,41 +148,76 @@ function everybody(): void {
             </tr>
           </tbody>
         </table>
-        <p v-if="data?.total === 0 && narrowed" class="none">
+        <p v-if="data?.rows.length === 0 && narrowed" class="none">
           Nobody matches. <v-btn size="small" variant="outlined" @click="everybody">Show everybody</v-btn>
         </p>
-        <p v-else-if="data?.total === 0" class="none">
-          Nobody is on the list yet. People come in by the forms of your pages.
+        <p v-else-if="data?.rows.length === 0" class="none">
+          Nobody is on the list yet. People come in by the forms of your pages, by
+          <router-link to="/people/imports">an import</router-link>, or by hand.
         </p>
         <p v-else-if="!data && !problem" class="none soft">Looking people up…</p>
       </div>
-      <PageSteps v-if="data" v-model="page" :total="data.total" :size="size" what="people" />
+      <div v-if="data?.rows.length" class="steps">
+        <span class="figures"
+          >{{ countOf(firstShown) }}–{{ countOf(firstShown + data.rows.length - 1) }}</span
+        >
+        <v-btn
+          size="small"
+          variant="text"
+          :disabled="places.length === 1"
+          @click="places = places.slice(0, -1)"
+        >
+          Back
+        </v-btn>
+        <v-btn size="small" variant="text" :disabled="!data.next" @click="goOn">Further</v-btn>
+      </div>
     </div>
+    <AddPerson v-model="adding" />
+    <SaveSegment v-model="saving" :tree="tree" :segment="segment" />
   </div>
 </template>
 
 <style scoped>
 .filters {
-  display: grid;
-  grid-template-columns: 2fr 1fr 1fr 1fr;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
   gap: 12px;
-  padding: 16px;
+  padding: 12px 16px;
   border-bottom: 1px solid var(--rule);
+}
+
+.filters > .v-input {
+  flex: 0 1 260px;
+}
+
+.filters > .v-input + .v-input {
+  flex-basis: 160px;
+}
+
+.filters > .grow {
+  flex: 1;
 }
 
 .rows {
   overflow: auto;
-  max-height: calc(100vh - 290px);
+  max-height: calc(100vh - 270px);
   border-bottom: 1px solid var(--rule);
+}
+
+.rows.short {
+  max-height: max(240px, calc(100vh - 480px));
 }
 
 .none {
   padding: 24px 16px;
 }
 
-@media (max-width: 800px) {
-  .filters {
-    grid-template-columns: 1fr 1fr;
-  }
+.steps {
+  display: flex;
+  justify-content: flex-end;
+  align-items: center;
+  gap: 8px;
+  padding: 4px 16px;
 }
 </style>

@@ -41,7 +41,7 @@ const shown = computed(() => props.lines.filter((line) => kind.value === 'all' |
           >{{ line.title }} <span v-if="line.reason" class="soft">{{ line.reason }}</span></span
         >
       </li>
-      <li v-if="!shown.length" class="soft">Nothing of this kind has happened.</li>
+      <li v-if="!shown.length" class="soft none">Nothing of this kind has happened.</li>
     </ol>
   </section>
 </template>
@@ -98,6 +98,10 @@ time {
 }
 
 /* What the person did stands out from what was done about them. */
+li.none {
+  display: block;
+}
+
 .did > span {
   font-weight: 600;
 }

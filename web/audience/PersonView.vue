@@ -7,10 +7,12 @@ import { change, problemOf, read } from '../api.ts'
 import { useRehearsal } from '../frame/rehearsal.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
-import { dayOf, whenOf } from '../wording.ts'
+import { whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
-import MarketingStateMark from './MarketingStateMark.vue'
+import PersonActions from './PersonActions.vue'
+import PersonFacts from './PersonFacts.vue'
 import PersonJournal from './PersonJournal.vue'
+import PersonScores from './PersonScores.vue'
 import PersonWhereabouts from './PersonWhereabouts.vue'
 
 const props = defineProps<{ id: number }>()
@@ -57,26 +59,11 @@ async function setRehearsal(on: boolean): Promise<void> {
       <div class="screen-head">
         <h1>{{ person.name || person.address }}</h1>
         <span v-if="person.rehearsal" class="state lamp">rehearsal</span>
+        <PersonActions :person="person" />
       </div>
       <div class="three">
         <section class="panel who" aria-label="Who they are">
-          <dl>
-            <dt>Address</dt>
-            <dd>{{ person.address }}</dd>
-            <dt>Marketing</dt>
-            <dd><MarketingStateMark :state="person.marketingState" /></dd>
-            <dt>Came in</dt>
-            <dd class="figures">{{ dayOf(person.createdAt, session.zone) }}</dd>
-            <template v-if="person.country || person.zone">
-              <dt>Lives in</dt>
-              <dd>{{ [person.country, person.zone].filter(Boolean).join(', ') }}</dd>
-            </template>
-            <dt>Tags</dt>
-            <dd>
-              <span v-for="tag in person.tags" :key="tag.id" class="tag">{{ tag.name }}</span>
-              <span v-if="!person.tags.length" class="soft">none</span>
-            </dd>
-          </dl>
+          <PersonFacts :person="person" />
           <h2>Consent</h2>
           <ul v-if="person.consents.length" class="consents">
             <li v-for="(consent, i) in person.consents" :key="i">
@@ -99,7 +86,10 @@ async function setRehearsal(on: boolean): Promise<void> {
           </v-btn>
         </section>
         <PersonJournal :lines="person.journal" :now="person.now" />
-        <PersonWhereabouts :person="person" :enrolments="enrolments ?? []" />
+        <div class="right">
+          <PersonWhereabouts :person="person" :enrolments="enrolments ?? []" />
+          <PersonScores :scores="person.scores" :now="person.now" />
+        </div>
       </div>
     </template>
     <p v-else-if="!problem" class="soft">Looking this person up…</p>
@@ -118,20 +108,9 @@ async function setRehearsal(on: boolean): Promise<void> {
   padding: 16px;
 }
 
-dl {
+.right {
   display: grid;
-  grid-template-columns: 76px minmax(0, 1fr);
-  gap: 8px;
-  margin: 0 0 16px;
-}
-
-dt {
-  color: var(--ink-soft);
-}
-
-dd {
-  margin: 0;
-  overflow-wrap: anywhere;
+  gap: 20px;
 }
 
 .who > h2 {

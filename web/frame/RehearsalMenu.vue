@@ -2,11 +2,11 @@
 import { ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { contactList } from '../../contract/audience.ts'
-import { read } from '../api.ts'
+import { find } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 
 const { data } = useLoaded(
-  (signal) => read('/people?rehearsal=only&sort=name', contactList, signal),
+  (signal) => find('/people/find', { rehearsal: 'only', sort: 'name' }, contactList, signal),
   ['audience'],
 )
 
@@ -31,7 +31,7 @@ watch(
           <router-link :to="`/people/${person.id}`">{{ person.name || person.address }}</router-link>
         </li>
       </ul>
-      <p v-if="data?.total === 0" class="soft">
+      <p v-if="data?.rows.length === 0" class="soft">
         Nobody yet. Open a person and mark them as rehearsal, or sign up on a page yourself.
       </p>
     </div>

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { tagList, type BulkRequest, type Selection } from '../../contract/audience.ts'
+import { followupList } from '../../contract/followups.ts'
+import type { ProblemDetails } from '../../contract/problems.ts'
+import { workStarted } from '../../contract/work.ts'
+import { change, problemOf, queryOf, read } from '../api.ts'
+import QuickDialog from '../frame/QuickDialog.vue'
+import { useLoaded } from '../loading.ts'
+import { peopleOf } from '../wording.ts'
+
+/** What can be done to everybody who is meant. */
+const props = defineProps<{ who: Pick<Selection, 'search' | 'tree'>; people: number }>()
+
+const { data: tags } = useLoaded((signal) => read('/tags', tagList, signal), ['audience'])
+const { data: followups } = useLoaded((signal) => read('/followups', followupList, signal), [])
+const live = computed(() => (followups.value ?? []).filter(({ state }) => state === 'live'))
+
+type Kind = BulkRequest['does']['kind']
+const doing = ref<Kind | null>(null)
+const tag = ref('')
+const chosen = ref(0)
+const problem = ref<ProblemDetails | null>(null)
+watch(doing, () => {
+  tag.value = ''
+  chosen.value = 0
+  problem.value = null
+})
+
+const titles: Record<Kind, string> = {
+  addTag: 'Put a tag on',
+  removeTag: 'Take a tag off',
+  startFollowup: 'Start a follow-up for',
+}
+const open = computed({ get: () => doing.value !== null, set: (is) => is || (doing.value = null) })
+const ready = computed(() => (doing.value === 'addTag' ? tag.value.trim() !== '' : chosen.value > 0))
+
+function wish(): BulkRequest['does'] {
+  if (doing.value === 'removeTag') return { kind: 'removeTag', tag: chosen.value }
+  if (doing.value === 'startFollowup') return { kind: 'startFollowup', followup: chosen.value }
+  return { kind: 'addTag', tag: tag.value.trim() }
+}
+
+async function go(): Promise<void> {
+  try {
+    await change('/people/bulk', { who: props.who, does: wish() }, workStarted)
+    doing.value = null
+  } catch (error) {
+    problem.value = problemOf(error)
+  }
+}
+
+const exportPath = (format: 'csv' | 'jsonl'): string =>
+  `/api/people/export.${format}${queryOf({ who: JSON.stringify(props.who) })}`
+</script>
+
+<template>
+  <v-menu>
+    <template #activator="{ props: menu }">
+      <v-btn v-bind="menu" variant="outlined" :disabled="people === 0">With these…</v-btn>
+    </template>
+    <ul class="panel menu" role="menu">
+      <li v-for="(title, kind) in titles" :key="kind" role="none">
+        <button type="button" role="menuitem" @click="doing = kind">
+          {{ title }} {{ peopleOf(people) }}
+        </button>
+      </li>
+      <li role="none"><a role="menuitem" :href="exportPath('csv')">Export as CSV</a></li>
+      <li role="none"><a role="menuitem" :href="exportPath('jsonl')">Export as JSON lines</a></li>
+    </ul>
+  </v-menu>
+  <QuickDialog
+    v-if="doing"
+    v-model="open"
+    :title="`${titles[doing]} ${peopleOf(people)}`"
+    :does="`Do it for ${peopleOf(people)}`"
+    :problem="problem"
+    :ready="ready"
+    @done="go"
+  >
+    <label v-if="doing === 'addTag'" class="field">
+      Tag <input v-model="tag" class="plain" list="known-tags" maxlength="80" />
+    </label>
+    <datalist id="known-tags">
+      <option v-for="each in tags ?? []" :key="each.id" :value="each.name" />
+    </datalist>
+    <label v-if="doing !== 'addTag'" class="field">
+      {{ doing === 'removeTag' ? 'Tag' : 'Follow-up' }}
+      <select v-model="chosen" class="plain">
+        <option :value="0" disabled>choose</option>
+        <option v-for="each in doing === 'removeTag' ? (tags ?? []) : live" :key="each.id" :value="each.id">
+          {{ each.name }}
+        </option>
+      </select>
+    </label>
+  </QuickDialog>
+</template>
+
+<style scoped>
+.menu {
+  list-style: none;
+  margin: 0;
+  padding: 4px 0;
+}
+
+.menu button,
+.menu a {
+  display: block;
+  width: 100%;
+  padding: 6px 16px;
+  border: 0;
+  background: none;
+  color: inherit;
+  text-align: left;
+  text-decoration: none;
+  font-size: 14px;
+  cursor: pointer;
+}
+
+.menu button:hover,
+.menu a:hover {
+  background: color-mix(in srgb, var(--petrol) 8%, transparent);
+}
+</style>

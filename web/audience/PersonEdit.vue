@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { reactive, ref, watch } from 'vue'
+import { fieldList, type PersonView } from '../../contract/audience.ts'
+import type { ProblemDetails } from '../../contract/problems.ts'
+import { tellFieldValue } from '../../core/audience/field.ts'
+import { change, problemOf, read } from '../api.ts'
+import QuickDialog from '../frame/QuickDialog.vue'
+import { useLoaded } from '../loading.ts'
+
+const props = defineProps<{ person: PersonView }>()
+const open = defineModel<boolean>({ required: true })
+
+const { data: fields } = useLoaded((signal) => read('/fields', fieldList, signal), ['audience'])
+const own = ref<Record<string, string>>({})
+const typed = reactive({
+  address: '',
+  firstName: '',
+  lastName: '',
+  phone: '',
+  country: '',
+  language: '',
+  zone: '',
+})
+const problem = ref<ProblemDetails | null>(null)
+
+watch(open, () => {
+  const { address, firstName, lastName, phone, country, language, zone } = props.person
+  Object.assign(typed, {
+    address,
+    firstName,
+    lastName,
+    phone: phone ?? '',
+    country: country ?? '',
+    language: language ?? '',
+    zone: zone ?? '',
+  })
+  own.value = Object.fromEntries(
+    (fields.value ?? []).map((field) => [field.id, tellFieldValue(field, props.person.fields[field.id])]),
+  )
+  problem.value = null
+})
+
+const labels = {
+  address: 'Email address',
+  firstName: 'First name',
+  lastName: 'Last name',
+  phone: 'Phone, with +country',
+  country: 'Country, two letters',
+  language: 'Language',
+  zone: 'Time zone, such as Europe/Dublin',
+} as const
+
+async function save(): Promise<void> {
+  try {
+    await change(`/people/${props.person.id}`, { ...typed, fields: own.value })
+    open.value = false
+  } catch (error) {
+    problem.value = problemOf(error)
+  }
+}
+</script>
+
+<template>
+  <QuickDialog v-model="open" title="Change what is known" does="Save" :problem="problem" @done="save">
+    <div class="two">
+      <label v-for="(label, name) in labels" :key="name" class="field" :class="{ wide: name === 'address' }">
+        {{ label }} <input v-model="typed[name]" class="plain" />
+        <span v-if="problem?.fields?.[name]" class="fault">{{ problem.fields[name] }}</span>
+      </label>
+      <template v-for="field in (fields ?? []).filter(({ archived }) => !archived)" :key="field.id">
+        <label class="field">
+          {{ field.name }}
+          <select v-if="field.kind === 'oneOf'" v-model="own[field.id]" class="plain">
+            <option value="">—</option>
+            <option v-for="option in field.options" :key="option.id" :value="option.label">
+              {{ option.label }}
+            </option>
+          </select>
+          <input
+            v-else
+            v-model="own[field.id]"
+            class="plain"
+            :placeholder="field.kind === 'date' ? '2026-11-24' : ''"
+          />
+          <span v-if="problem?.fields?.[`fields.${field.id}`]" class="fault">{{
+            problem.fields[`fields.${field.id}`]
+          }}</span>
+        </label>
+      </template>
+    </div>
+  </QuickDialog>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+
+.wide {
+  grid-column: 1 / -1;
+}
+</style>
