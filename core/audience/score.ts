@@ -126,6 +126,20 @@ function bisect(terms: Terms, begin: number, end: number): number {
 const horizon = 20 * 365
 
 /**
+ * When plus points alone fade below a threshold: they only fall, so they pass it once or never. One pool alone has
+ * an answer in closed form, from value × 0.5^(days / half-life) = what is missing.
+ */
+function fallsBelow(threshold: number, steady: number, fading: Terms): number[] {
+  const missing = threshold - steady
+  const left = fading.filter(({ value }) => value > 0)
+  const [only, ...more] = left
+  if (missing <= 0 || !only) return []
+  if (more.length === 0) return only.value > missing ? [Math.log2(only.value / missing) / only.rate] : []
+  const terms = [{ value: -missing, rate: 0 }, ...left]
+  return worth(terms, 0) > 0 && worth(terms, horizon) < 0 ? [bisect(terms, 0, horizon)] : []
+}
+
+/**
  * When a score that nothing is added to comes into another band by time alone.
  * @returns the first millisecond in the other band, or null when that never happens within twenty years
  */
@@ -133,21 +147,29 @@ export function nextCrossing(
   card: Scorecard,
   stored: StoredScore,
   from: Instant,
+  halfLives = halfLivesOf(card),
 ): { at: Instant; band: Band } | null {
-  const halfLives = halfLivesOf(card)
   const here = bandOf(card, scoreAt(stored, halfLives, from))
   const fading = halfLives.map((halfLife, i) => ({
     value: (stored.fading[i] ?? 0) * 0.5 ** ((from - stored.asOf) / (halfLife * day)),
     rate: 1 / halfLife,
   }))
-  const moments = card.bands
-    .flatMap((each) =>
-      each.from === null ? [] : zerosOf([{ value: stored.steady - each.from, rate: 0 }, ...fading], horizon),
-    )
-    .sort((a, b) => a - b)
+  const onlyFalls = fading.every(({ value }) => value >= 0)
+  const moments = onlyFalls
+    ? here.from === null
+      ? []
+      : fallsBelow(here.from, stored.steady, fading)
+    : card.bands
+        .flatMap((each) =>
+          each.from === null
+            ? []
+            : zerosOf([{ value: stored.steady - each.from, rate: 0 }, ...fading], horizon),
+        )
+        .sort((a, b) => a - b)
   for (const days of moments) {
     // The zero lies between two milliseconds, and rounding may put it one too early.
-    for (const at of [Math.ceil(from + days * day), Math.ceil(from + days * day) + 1]) {
+    const first = Math.ceil(from + days * day)
+    for (const at of [first, first + 1]) {
       const band = bandOf(card, scoreAt(stored, halfLives, at))
       if (band.id !== here.id) return { at, band }
     }

@@ -68,6 +68,31 @@ function searchSql(typed: string, binds: Binds): string {
   return `c.search_key like ${binds.add(containing(wanted.toLowerCase()))}`
 }
 
+/** So many who are found are sorted in a moment; more are found soon enough by walking the list in its order. */
+const soonSorted = 10_000
+
+/**
+ * Where a page is taken from. By name or address, what is searched for lies together: the planner, which takes it for
+ * spread evenly, would walk past everybody before it (at 300,000 people 170 ms for a full name, against 25 for finding
+ * first and sorting then). So a few who are found are taken by their ids.
+ */
+async function sourceSql(
+  q: Queries,
+  { search, sort }: ContactQuery,
+  meant: string,
+  binds: Binds,
+): Promise<string> {
+  const plain = `contact c where ${meant}`
+  if (search === '' || sort === 'newest' || sort === 'oldest') return plain
+  const found = await q.rows<{ id: number }>(
+    `select c.id from contact c where ${meant} limit ${soonSorted + 1}`,
+    binds.values,
+  )
+  if (found.length > soonSorted) return plain
+  // The parameters of `meant` are no longer asked for, but a statement must speak of all that it is given.
+  return `contact c where c.id = any(${binds.add(found.map(({ id }) => id))}::bigint[]) and ${meant}`
+}
+
 /** Refuses to guess who is meant by a condition that speaks of something deleted. @throws Problem 409 */
 function refuseBroken(missing: readonly string[]): void {
   if (missing.length > 0)
@@ -115,6 +140,7 @@ export async function listContacts(q: Queries, query: ContactQuery, now: Instant
   const binds = createBinds()
   const { key, direction } = orders[query.sort]
   const meant = await selectionSql(q, query, binds, now)
+  const source = await sourceSql(q, query, meant, binds)
   const cursor = query.after === null ? null : readCursor(query.after)
   const kind = query.sort === 'newest' || query.sort === 'oldest' ? 'timestamptz' : 'text'
   const beyond = cursor
@@ -125,7 +151,7 @@ export async function listContacts(q: Queries, query: ContactQuery, now: Instant
   // Tags are looked up for the page alone, not for everybody who is meant.
   const rows = await q.rows<Row & { key: string }>(
     `select ${contactRowColumns}, (${key})::text key from (
-       select c.* from contact c where ${meant} ${beyond} order by ${order('c')} limit ${binds.add(query.size + 1)}) c
+       select c.* from ${source} ${beyond} order by ${order('c')} limit ${binds.add(query.size + 1)}) c
      order by ${order('c')}`,
     binds.values,
   )

@@ -3,7 +3,7 @@ import { Readable } from 'node:stream'
 import type pg from 'pg'
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams'
 import { adderOf, type Hit } from '../../core/audience/score.ts'
-import type { Scorecard } from '../../core/audience/scorecard.ts'
+import { halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
 import { createBinds } from '../database/binds.ts'
 import { inChunks, linesOf, openClient } from '../database/copy.ts'
@@ -20,6 +20,11 @@ export interface Tally {
   hits: Hit[]
   profile: number
 }
+
+/** More than the rules that a scorecard may have. A moment times it stays far below 2^53 until the year 6000. */
+const rulesBase = 64
+/** Profile points come as negative numbers: more below zero than any profile can give. */
+const profileBase = 1_000_000
 
 /**
  * Every person who has points by a scorecard, in the order of their ids, with what gives them. Streams: memory holds
@@ -40,16 +45,14 @@ export async function* readTallies(
     card.behaviours.map(({ activity }) => activity),
     card.behaviours.map(({ details }) => JSON.stringify(details)),
   ])
-  await client.query(
-    'create temporary table score_hit (contact bigint, rule int, at float8, points int) on commit drop',
-  )
+  await client.query('create temporary table score_hit (contact bigint, code bigint) on commit drop')
   const binds = createBinds([sample])
   const profile = card.profile.map(
     ({ when, points }) => `case when ${conditionSql(when, asking, binds)} then ${points} else 0 end`,
   )
   if (profile.length > 0)
     await client.query(
-      `insert into score_hit select id, -1, 0, points from (
+      `insert into score_hit select id, points - ${profileBase} from (
          select c.id, ${profile.join(' + ')} points from contact c where c.id % $1 = 0) t where points <> 0`,
       binds.values,
     )
@@ -64,14 +67,15 @@ export async function* readTallies(
   await client.query('analyze score_rule, score_bounds')
   const stream = client.query(
     copyTo(
+      // A hit is one number, its moment with the place of its rule in the lowest six bits: half the bytes to sort,
+      // to send and to read, at ten million of them.
       `copy (
-         select contact_id, rule, at, 0 from (
-           select contact_id, kind, details, floor(date_part('epoch', at) * 1000) at from activity
-           where kind = any((select kinds from score_bounds)::text[]) and at <= (select until from score_bounds)
-             and contact_id % (select sample from score_bounds) = 0) a
+         select contact_id, floor(date_part('epoch', at) * 1000)::bigint * ${rulesBase} + rule from activity a
          join score_rule r on r.kind = a.kind and (r.details = '{}' or a.details @> r.details)
-         union all select contact, rule, at, points from score_hit
-         order by 1, 3) to stdout`,
+         where a.kind = any((select kinds from score_bounds)::text[]) and at <= (select until from score_bounds)
+           and contact_id % (select sample from score_bounds) = 0
+         union all select contact, code from score_hit
+         order by 1, 2) to stdout`,
     ),
   )
   const nobody = 0
@@ -79,14 +83,18 @@ export async function* readTallies(
   for await (const lines of linesOf(stream)) {
     const complete: Tally[] = []
     for (const line of lines) {
-      const [contact = '', rule = '', at = '', points = ''] = line.split('\t')
-      const id = Number(contact)
-      if (current.contact !== id) {
+      const tab = line.indexOf('\t')
+      const contact = Number(line.slice(0, tab))
+      const code = Number(line.slice(tab + 1))
+      if (current.contact !== contact) {
         if (current.contact !== nobody) complete.push(current)
-        current = { contact: id, hits: [], profile: 0 }
+        current = { contact, hits: [], profile: 0 }
       }
-      if (rule === '-1') current.profile += Number(points)
-      else current.hits.push({ rule: Number(rule), at: Number(at) })
+      if (code < 0) current.profile += code + profileBase
+      else {
+        const at = Math.floor(code / rulesBase)
+        current.hits.push({ rule: code - at * rulesBase, at })
+      }
     }
     yield complete
   }
@@ -130,6 +138,7 @@ export async function rescoreEverybody(
     await reader.query('begin')
     await reader.query("set local work_mem = '256MB'")
     const add = adderOf(card, dayOf)
+    const halfLives = halfLivesOf(card)
     const rows = async function* (): AsyncGenerator<string> {
       for await (const some of readTallies(reader, card, { ...around, now })) {
         let lines = ''
@@ -137,7 +146,7 @@ export async function rescoreEverybody(
           const stored = add(hits)
           lines += lineOf(
             scorecard,
-            rowOf(card, contact, { ...stored, steady: stored.steady + profile }, now),
+            rowOf(card, contact, { ...stored, steady: stored.steady + profile }, now, halfLives),
           )
         }
         done += some.length

@@ -71,9 +71,15 @@ export interface ScoreRow {
 }
 
 /** The row that a score is stored as at a moment, with the next moment at which time changes its band. */
-export function rowOf(card: Scorecard, contact: number, stored: StoredScore, now: Instant): ScoreRow {
-  const band = bandOf(card, scoreAt(stored, halfLivesOf(card), now))
-  return { contact, stored, band: band.id, crossesAt: nextCrossing(card, stored, now)?.at ?? null }
+export function rowOf(
+  card: Scorecard,
+  contact: number,
+  stored: StoredScore,
+  now: Instant,
+  halfLives = halfLivesOf(card),
+): ScoreRow {
+  const band = bandOf(card, scoreAt(stored, halfLives, now))
+  return { contact, stored, band: band.id, crossesAt: nextCrossing(card, stored, now, halfLives)?.at ?? null }
 }
 
 async function writeScores(q: Queries, scorecard: number, rows: readonly ScoreRow[]): Promise<void> {
