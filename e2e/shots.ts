@@ -32,6 +32,24 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('cell').first().waitFor()
   await shoot(page, 'people')
 
+  await page.goto('/app/people?segment=3')
+  await page.getByRole('list', { name: 'Ten of them' }).getByRole('button').first().click()
+  await page.getByRole('status').waitFor()
+  await shoot(page, 'segment')
+
+  await page.goto('/app/people/12')
+  await page.getByRole('heading', { name: 'Score' }).waitFor()
+  await shoot(page, 'person')
+
+  await page.goto('/app/people/scorecards/1')
+  await page.getByRole('button', { name: 'Suggest points' }).click()
+  await page.getByRole('heading', { name: 'Suggested points' }).waitFor()
+  await shoot(page, 'scorecard')
+
+  await page.goto('/app/people/imports/1')
+  await page.getByText('new on the list').waitFor()
+  await shoot(page, 'import')
+
   await page.getByRole('button', { name: 'Rehearsal' }).click()
   await page.getByRole('link', { name: 'Ada Finch' }).click()
   await page.getByRole('button', { name: 'Jump to next' }).waitFor()
@@ -53,6 +71,10 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Test inbox' }).click()
   await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
   await shoot(page, 'test-inbox')
+
+  const letter = page.frameLocator('iframe').getByRole('link', { name: 'Choose what you get' })
+  await page.goto((await letter.getAttribute('href')) ?? '')
+  await shoot(page, 'preferences')
 }
 
 const demo = await startDemo()

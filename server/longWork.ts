@@ -118,7 +118,7 @@ export async function listWork(platform: Platform): Promise<WorkView[]> {
   const rows = await platform.database.rows<Omit<WorkView, 'said'> & { result: unknown }>(
     `select ${columns} from long_work
      where state in ('waiting', 'running') or ended_at > $1 order by id desc limit 20`,
-    [new Date(platform.clock.now() - 10 * 60_000)],
+    [new Date(platform.clock.now() - 2 * 60_000)],
   )
   return rows.map(viewWork)
 }

@@ -15,10 +15,10 @@ const inside = computed(() => session.me !== null && route.path !== '/sign-in')
   <v-app>
     <a class="skip" href="#content">Skip to the content</a>
     <TheLine v-if="inside" />
+    <WorkBar v-if="inside" />
     <main id="content" tabindex="-1" :class="{ inside }">
       <router-view />
     </main>
-    <WorkBar v-if="inside" />
     <ClockStrip v-if="inside" />
   </v-app>
 </template>

@@ -31,13 +31,14 @@ function change(at: number, inner: Condition): void {
 /** The keyboard stays where the new line is, or at what follows the one that went. */
 async function focusLine(at: number): Promise<void> {
   await nextTick()
-  const line = lines.value?.children[Math.min(at, group.value.of.length)]
+  const line = lines.value?.children[at]
   line?.querySelector<HTMLElement>('select, button')?.focus()
 }
 
 async function add(part: Condition): Promise<void> {
+  const at = group.value.of.length
   group.value = { ...group.value, of: [...group.value.of, part] }
-  await focusLine(group.value.of.length - 1)
+  await focusLine(at)
 }
 
 async function remove(at: number): Promise<void> {

@@ -46,14 +46,11 @@ function dismiss(id: number): void {
 </template>
 
 <style scoped>
+/* Under the line and in the flow: it covers nothing that somebody wants to press. */
 .works {
-  position: fixed;
-  right: 24px;
-  bottom: 44px;
-  z-index: 5;
   display: grid;
   gap: 8px;
-  max-width: min(640px, calc(100vw - 48px));
+  padding: 4px 24px 0;
 }
 
 .work {
