@@ -107,6 +107,24 @@ describe('after the wait', () => {
   })
 })
 
+describe('a tag that was deleted', () => {
+  it('is put on nobody, says so, and holds nobody up', () => {
+    const facts = factsOf()
+    const without = { ...facts, asking: { ...facts.asking, names: { ...facts.asking.names, tags: {} } } }
+    const { effects, enrolment, decisions } = run(
+      templatePack,
+      { startedAt: start, step: 'tag', dueAt: null },
+      without,
+      start,
+    )
+    expect([effects, enrolment.step]).toEqual([[], null])
+    expect(decisions[0]).toMatchObject({
+      outcome: 'skipped',
+      reason: 'the tag something deleted (7) cannot be put on',
+    })
+  })
+})
+
 describe('permission', () => {
   it.each([
     ['unsubscribed', true, false],

@@ -97,6 +97,11 @@ export function advance(
         break
       }
       case 'addTag':
+        if (asking.names.tags[step.tag] === undefined) {
+          note(step.id, 'skipped', `the tag ${nameOf(asking.names, 'tags', step.tag)} cannot be put on`)
+          at = next
+          break
+        }
         if (!tags.has(step.tag)) effects.push({ kind: 'addTag', step: step.id, tag: step.tag })
         note(
           step.id,

@@ -27,7 +27,9 @@ export function importRoutes(platform: Platform): Router {
     const { name } = z
       .object({ name: z.string().trim().min(1).max(200).default('people.csv') })
       .parse(request.query)
-    response.status(201).json({ id: await takeUpload(platform, name, request) })
+    // What is still on its way of a file that is refused flows off unread.
+    const id = await takeUpload(platform, name, request).finally(() => request.resume())
+    response.status(201).json({ id })
   })
   routes.get('/imports/:id', async (request, response) => {
     response.json(await viewImport(q, idOf(request)))

@@ -79,6 +79,14 @@ describe('a file', () => {
     expect(await mara.get<unknown[]>('/imports')).toHaveLength(before)
   })
 
+  it('that is large and no CSV is refused in words, not by a broken connection', async () => {
+    const { status, title } = await upload(
+      mara,
+      Buffer.concat([Buffer.from('504b0304', 'hex'), Buffer.alloc(30_000_000, 7)]),
+    )
+    expect([status, title]).toEqual([422, 'This is a spreadsheet or an archive, not a CSV file'])
+  })
+
   it('with 10 MB in one cell is read up to there, says which line, and changes nothing', async () => {
     const { ended, view } = await tryOut(
       mara,

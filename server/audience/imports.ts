@@ -76,7 +76,8 @@ export async function takeUpload(platform: Platform, fileName: string, upload: R
       waiting = []
     }
     let held = 0
-    for await (const chunk of upload as AsyncIterable<Buffer>) {
+    // Not destroyed when it is refused: the browser must be able to send on until it has heard why.
+    for await (const chunk of upload.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
       size += chunk.length
       if (size > largest)
         throw new Problem(

@@ -369,5 +369,6 @@ describe('exports', () => {
   it('say why when nobody can tell who is meant', async () => {
     const who = encodeURIComponent(JSON.stringify({ tree: { kind: 'hasTag', tag: 999_999 } }))
     expect((await mara.download(`/people/export.csv?who=${who}`)).status).toBe(409)
+    expect((await mara.download('/people/export.csv?who=nonsense')).status).toBe(422)
   })
 })

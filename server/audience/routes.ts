@@ -52,6 +52,23 @@ export async function sendFile(
   await pipeline(Readable.from(rest()), response)
 }
 
+/** The selection of an export, which is opened as a link, in its address. */
+const exportQuery = z.object({
+  who: z
+    .string()
+    .max(20_000)
+    .default('{}')
+    .transform((text, context): unknown => {
+      try {
+        return JSON.parse(text)
+      } catch {
+        context.issues.push({ code: 'custom', input: text, message: 'This is no selection of people' })
+        return z.NEVER
+      }
+    })
+    .pipe(selection),
+})
+
 /** People: lists, one person, and what is done to them. */
 export function peopleRoutes(platform: Platform): Router {
   const routes = Router()
@@ -75,8 +92,7 @@ export function peopleRoutes(platform: Platform): Router {
     response.json({ work: await beginBulk(platform, bulkRequest.parse(request.body), byName(response)) })
   })
   routes.get('/people/export.:format', async (request, response) => {
-    const asked = z.object({ who: z.string().max(20_000).default('{}') }).parse(request.query)
-    const who = selection.parse(JSON.parse(asked.who))
+    const { who } = exportQuery.parse(request.query)
     if (request.params.format === 'csv')
       await sendFile(response, 'people.csv', 'text/csv', exportCsv(q, who, now()))
     else if (request.params.format === 'jsonl')

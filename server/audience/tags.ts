@@ -30,8 +30,10 @@ export async function tagNamed(q: Queries, name: string, at: Date): Promise<numb
 export async function addTags(q: Queries, taggings: readonly Tagging[], by: string): Promise<void> {
   if (taggings.length === 0) return
   const added = await q.rows<{ contact_id: number; tag_id: number; added_at: Date }>(
+    // The join passes over a tag that has been deleted: it is put on nobody, and holds nobody up.
     `insert into contact_tag (contact_id, tag_id, added_at, added_by)
      select contact, tag, at, $4 from unnest($1::bigint[], $2::bigint[], $3::timestamptz[]) t (contact, tag, at)
+     join tag on tag.id = t.tag
      on conflict do nothing
      returning contact_id, tag_id, added_at`,
     [

@@ -95,30 +95,3 @@ const exportPath = (format: 'csv' | 'jsonl'): string =>
     </label>
   </QuickDialog>
 </template>
-
-<style scoped>
-.menu {
-  list-style: none;
-  margin: 0;
-  padding: 4px 0;
-}
-
-.menu button,
-.menu a {
-  display: block;
-  width: 100%;
-  padding: 6px 16px;
-  border: 0;
-  background: none;
-  color: inherit;
-  text-align: left;
-  text-decoration: none;
-  font-size: 14px;
-  cursor: pointer;
-}
-
-.menu button:hover,
-.menu a:hover {
-  background: color-mix(in srgb, var(--petrol) 8%, transparent);
-}
-</style>

@@ -20,6 +20,11 @@ function setThing(id: number): void {
   leaf.value = { ...leaf.value, details: id === 0 ? rest : { ...rest, [name]: id } }
 }
 
+function setResult(result: string): void {
+  const { result: _old, ...rest } = leaf.value.details
+  leaf.value = { ...leaf.value, details: result === '' ? rest : { ...rest, result } }
+}
+
 function setTimes(event: Event): void {
   const times = Number((event.target as HTMLInputElement).value)
   if (Number.isInteger(times) && times > 0) leaf.value = { ...leaf.value, atLeast: times }
@@ -34,6 +39,15 @@ function setTimes(event: Event): void {
     :model-value="thing"
     @update:model-value="setThing"
   />
+  <label v-if="leaf.activity === 'quizFinished'">
+    with the result
+    <input
+      class="plain"
+      placeholder="any"
+      :value="leaf.details.result ?? ''"
+      @change="setResult(($event.target as HTMLInputElement).value.trim())"
+    />
+  </label>
   at least
   <input
     class="plain times"

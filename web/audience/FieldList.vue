@@ -142,9 +142,3 @@ async function save(): Promise<void> {
     </QuickDialog>
   </div>
 </template>
-
-<style scoped>
-.none {
-  padding: 24px 16px;
-}
-</style>

@@ -209,10 +209,6 @@ const saving = ref(false)
   max-height: max(240px, calc(100vh - 480px));
 }
 
-.none {
-  padding: 24px 16px;
-}
-
 .steps {
   display: flex;
   justify-content: flex-end;

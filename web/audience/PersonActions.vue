@@ -110,30 +110,6 @@ async function go(): Promise<void> {
 </template>
 
 <style scoped>
-.menu {
-  list-style: none;
-  margin: 0;
-  padding: 4px 0;
-}
-
-.menu button,
-.menu a {
-  display: block;
-  width: 100%;
-  padding: 6px 16px;
-  border: 0;
-  background: none;
-  color: inherit;
-  text-align: left;
-  text-decoration: none;
-  font-size: 14px;
-  cursor: pointer;
-}
-
-.menu .stop {
-  color: var(--stop);
-}
-
 .found {
   list-style: none;
   margin: 0;

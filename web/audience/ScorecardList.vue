@@ -47,9 +47,3 @@ const { data, problem } = useLoaded((signal) => read('/scorecards', scorecardLis
     </div>
   </div>
 </template>
-
-<style scoped>
-.none {
-  padding: 24px 16px;
-}
-</style>

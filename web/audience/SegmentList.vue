@@ -85,9 +85,3 @@ async function remove(): Promise<void> {
     </QuickDialog>
   </div>
 </template>
-
-<style scoped>
-.none {
-  padding: 24px 16px;
-}
-</style>

@@ -137,8 +137,4 @@ async function go(): Promise<void> {
   white-space: nowrap;
   text-align: right;
 }
-
-.none {
-  padding: 24px 16px;
-}
 </style>

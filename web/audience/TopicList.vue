@@ -88,9 +88,3 @@ async function save(): Promise<void> {
     </QuickDialog>
   </div>
 </template>
-
-<style scoped>
-.none {
-  padding: 24px 16px;
-}
-</style>

@@ -36,26 +36,3 @@ const countIn = (name: 'queue' | 'sent' | 'problems'): string =>
     >
   </nav>
 </template>
-
-<style scoped>
-.tabs {
-  display: flex;
-  gap: 4px;
-  flex-wrap: wrap;
-}
-
-a {
-  padding: 4px 12px;
-  border: 1px solid var(--rule);
-  border-radius: 4px;
-  text-decoration: none;
-  background: var(--surface);
-}
-
-a[aria-current] {
-  border-color: var(--petrol);
-  background: var(--petrol);
-  color: var(--surface);
-  font-weight: 700;
-}
-</style>

@@ -109,8 +109,4 @@ const empty = {
 .mark {
   margin-left: 8px;
 }
-
-.none {
-  padding: 24px 16px;
-}
 </style>

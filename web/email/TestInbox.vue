@@ -164,10 +164,6 @@ pre {
   overflow-wrap: anywhere;
 }
 
-.none {
-  padding: 24px 16px;
-}
-
 @media (max-width: 800px) {
   .sides {
     grid-template-columns: minmax(0, 1fr);

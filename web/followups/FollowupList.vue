@@ -57,9 +57,3 @@ const now = computed(() => new Date().toISOString())
     </div>
   </div>
 </template>
-
-<style scoped>
-.none {
-  padding: 24px 16px;
-}
-</style>
