@@ -9,24 +9,29 @@ import { report, type Found } from './report.ts'
 
 /** The audience at size: imports, a segment, the list, and everybody's score, each beside its yardstick. */
 export async function people(args: string[]): Promise<void> {
-  const { values } = parseArgs({ args, options: { people: { type: 'string', default: '1000000' } } })
+  const { values } = parseArgs({
+    args,
+    options: { people: { type: 'string', default: '1000000' }, part: { type: 'string', default: 'all' } },
+  })
   const count = Number(values.people)
   if (!Number.isInteger(count) || count < 1000)
     throw new Error('--people takes a whole number of at least 1000')
+  if (!['all', 'imports', 'lists'].includes(values.part)) throw new Error('--part takes imports or lists')
   await setup()
   const found: Found[] = []
-  found.push(await withInstall((install) => measureImports(install, count)))
-  found.push(
-    await withInstall(async (install) => {
-      await fillWithHistory(install, count)
-      const lists = await measureLists(install)
-      const rescoring = await measureRescoring(install)
-      return {
-        lines: [...lists.lines, ...rescoring.lines],
-        figures: { ...lists.figures, ...rescoring.figures },
-      }
-    }),
-  )
+  if (values.part !== 'lists') found.push(await withInstall((install) => measureImports(install, count)))
+  if (values.part !== 'imports')
+    found.push(
+      await withInstall(async (install) => {
+        await fillWithHistory(install, count)
+        const lists = await measureLists(install)
+        const rescoring = await measureRescoring(install)
+        return {
+          lines: [...lists.lines, ...rescoring.lines],
+          figures: { ...lists.figures, ...rescoring.figures },
+        }
+      }),
+    )
   report(
     'people',
     [{ what: 'people', ours: count.toLocaleString('en') }, ...found.flatMap(({ lines }) => lines)],
