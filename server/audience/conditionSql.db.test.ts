@@ -143,7 +143,7 @@ afterAll(() => install.close())
 async function settle(people: readonly Anyone[]): Promise<Map<number, Person>> {
   await install.platform.database.inTransaction(async (tx) => {
     await tx.rows('delete from contact')
-    await tx.rows('delete from activity')
+    for (const table of ['activity', 'contact_score']) await tx.rows(`delete from ${table}`)
     for (const [i, each] of people.entries()) {
       const id = i + 1
       await tx.rows(

@@ -67,13 +67,20 @@ describe('when the mail server refuses', () => {
 })
 
 describe('one message', () => {
-  it('goes once, however many workers take it up', async () => {
-    await postForm(install.url, { address: 'once@postbox.test' })
-    await mailFor(install, 'once@postbox.test')
-    const { id } = (await install.platform.database.row<{ id: number }>(
-      `select message.id from message join contact on contact.id = contact_id where address_key = 'once@postbox.test'`,
+  it('goes once, however many workers take it up at the same time', async () => {
+    const q = install.platform.database
+    const { id } = (await q.row<{ id: number }>(
+      `with somebody as (
+         insert into contact (address, address_key, marketing_state, created_at, updated_at)
+         values ('once@postbox.test', 'once@postbox.test', 'subscribed', now(), now()) returning id)
+       insert into message (email_id, contact_id, purpose, queued_at)
+       select $1, id, 'marketing', now() from somebody returning id`,
+      [install.emails.grain],
     ))!
     const transports = openTransports(install.platform.settings)
+    const tries = await Promise.allSettled([1, 2, 3].map(() => sendMessage(install.platform, transports, id)))
+    // Who comes too late fails and is tried again by the queue; then there is nothing left to do.
+    expect(tries.filter(({ status }) => status === 'fulfilled').length).toBeGreaterThanOrEqual(1)
     await sendMessage(install.platform, transports, id)
     transports.close()
     expect(await mailFor(install, 'once@postbox.test')).toHaveLength(1)

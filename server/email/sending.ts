@@ -37,6 +37,22 @@ function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
   )
 }
 
+/** A worker that has not come back for so long was killed, and another one takes its message. */
+const takenFor = '2 minutes'
+
+/**
+ * Takes a message for sending, so that no other worker sends it at the same time.
+ * @throws when another one has it now; the queue tries again, and finds it sent
+ */
+async function take(q: Queries, id: number): Promise<void> {
+  const taken = await q.row(
+    `update message set taken_at = now() where id = $1 and state = 'queued'
+       and (taken_at is null or taken_at < now() - interval '${takenFor}') returning id`,
+    [id],
+  )
+  if (!taken) throw new Error('another worker is sending this message')
+}
+
 type Ending = { state: 'sent' } | { state: 'held' | 'failed'; reason: string; badAddress?: boolean }
 
 async function close(platform: Platform, out: Queued, ending: Ending, at: Instant): Promise<void> {
@@ -81,6 +97,7 @@ export async function sendMessage(platform: Platform, transports: Transports, id
   const permission = mayReceive(out.purpose, out.contact.marketingState, (out.contact.pausedUntil ?? 0) > at)
   if (!permission.allowed) return close(platform, out, { state: 'held', reason: permission.reason }, at)
 
+  await take(platform.database, id)
   let mail
   try {
     mail = compose(platform, out, at)
@@ -97,10 +114,10 @@ export async function sendMessage(platform: Platform, transports: Transports, id
       return close(platform, out, { state: 'failed', reason, badAddress }, at)
     }
     await platform.database.inTransaction(async (tx) => {
-      await tx.rows('update message set attempts = attempts + 1, problem = $2 where id = $1', [
-        id,
-        refusal.words,
-      ])
+      await tx.rows(
+        'update message set attempts = attempts + 1, problem = $2, taken_at = null where id = $1',
+        [id, refusal.words],
+      )
       await announce(tx, 'email')
     })
     throw error

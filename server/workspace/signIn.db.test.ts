@@ -97,7 +97,7 @@ describe('the gate', () => {
 
   it('tells what is wrong with a request, and nothing of the inside', async () => {
     const mara = await signedIn(install.url)
-    await expect(mara.get('/people?page=0')).rejects.toThrow('422')
+    await expect(mara.get('/outbox?page=0')).rejects.toThrow('422')
     await expect(mara.get('/people/abc')).rejects.toThrow('404')
     await expect(mara.get('/people/99999999')).rejects.toThrow(/404.*This person was not found/)
     await expect(mara.get('/nowhere')).rejects.toThrow('404')

@@ -48,6 +48,9 @@ create table field (
   created_at timestamptz not null
 );
 
+-- When a worker took the message to send it: no other takes it meanwhile.
+alter table message add taken_at timestamptz;
+
 alter table tag add description text not null default '';
 
 create table topic (
