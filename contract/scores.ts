@@ -64,7 +64,7 @@ export type ScoreCheckView = z.infer<typeof scoreCheckView>
 
 /** What people had done as of a moment, and who did what is hoped for after it: points are learned from it. */
 export const historyView = z.object({
-  behaviours: z.array(behaviour),
+  behaviours: z.array(behaviour.extend({ halfLife: z.number().nullable() })),
   counts: z.array(z.array(z.number())),
   outcomes: z.array(z.boolean()),
 })

@@ -30,6 +30,7 @@ a{color:#0E5A6B}
 .notice{border-left:3px solid #A3202B;background:#FFF;padding:12px 16px;margin-bottom:20px}
 .choices{display:grid;grid-template-columns:repeat(auto-fit,minmax(300px,1fr));gap:24px;margin-top:32px}
 .choices h2{margin-top:0}
+.choices form:not(:first-child) button{background:none;border:2px solid #0E5A6B;color:#0E5A6B;padding:11px 20px}
 .offer{margin-top:40px;border-top:1px solid #D8D2C4;padding-top:28px}
 .elsewhere{position:absolute;left:-9999px}
 footer{padding-bottom:40px;color:#4A636B;font-size:14px;line-height:20px}

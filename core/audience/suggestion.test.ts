@@ -32,9 +32,9 @@ function madeUp(people: number): History {
   )
   return {
     behaviours: [
-      { activity: 'emailClicked', details: {} },
-      { activity: 'pageVisited', details: { page: 1 } },
-      { activity: 'emailOpened', details: {} },
+      { activity: 'emailClicked', details: {}, halfLife: null },
+      { activity: 'pageVisited', details: { page: 1 }, halfLife: null },
+      { activity: 'emailOpened', details: {}, halfLife: null },
     ],
     counts,
     outcomes,
@@ -57,10 +57,11 @@ describe('suggested points', () => {
     ).toThrow('only 3 people did it')
   })
 
-  it('keep the half-life of a rule that was there, and leave out what gives nothing', () => {
+  it('become rules that fade or are capped, and leave out what gives nothing', () => {
     const accepted = acceptSuggestion(today, [
-      { activity: 'emailClicked', details: {}, points: 8, times: 3, today: 3 },
-      { activity: 'emailOpened', details: {}, points: 0, times: 5, today: 0 },
+      { activity: 'emailClicked', details: {}, halfLife: 30, points: 8, times: 1, today: 3 },
+      { activity: 'emailOpened', details: {}, halfLife: null, points: 0, times: 5, today: 0 },
+      { activity: 'pageVisited', details: {}, halfLife: null, points: -2, times: 4, today: 0 },
     ])
     expect(accepted.behaviours).toEqual([
       {
@@ -69,8 +70,17 @@ describe('suggested points', () => {
         details: {},
         points: 8,
         capPerDay: null,
-        capInAll: 24,
+        capInAll: null,
         halfLife: 30,
+      },
+      {
+        id: 'suggested-2',
+        activity: 'pageVisited',
+        details: {},
+        points: -2,
+        capPerDay: null,
+        capInAll: 8,
+        halfLife: null,
       },
     ])
   })

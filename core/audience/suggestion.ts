@@ -6,19 +6,21 @@ import type { BehaviourRule, Scorecard } from './scorecard.ts'
 export interface Behaviour {
   activity: ActivityKind
   details: Record<string, string | number | boolean>
+  /** Days in which doing it once comes to count half as much; null counts for ever. */
+  halfLife: number | null
 }
 
 /** What people had done before a moment, and whether they did what is hoped for after it. */
 export interface History {
   behaviours: Behaviour[]
-  /** How often each person had done each behaviour: a row a person. */
+  /** How often each person had done each behaviour, faded by its half-life: a row a person. */
   counts: number[][]
   outcomes: boolean[]
 }
 
 export interface SuggestedPoints extends Behaviour {
   points: number
-  /** Beyond so many times, doing it again told nothing more. */
+  /** Beyond so many times, doing it again told nothing more; fading counts need no such bound. */
   times: number
   /** What it gives today, if anything. */
   today: number
@@ -36,7 +38,9 @@ function usualMost(counts: readonly number[]): number {
   return Math.max(1, done[Math.floor(done.length * 0.9)] ?? 1)
 }
 
-const sameBehaviour = (a: Behaviour, b: Behaviour): boolean =>
+type Deed = Pick<Behaviour, 'activity' | 'details'>
+
+const sameBehaviour = (a: Deed, b: Deed): boolean =>
   a.activity === b.activity &&
   Object.keys({ ...a.details, ...b.details }).every((name) => a.details[name] === b.details[name])
 
@@ -51,7 +55,9 @@ export function suggestPoints(history: History, today: Scorecard): SuggestedPoin
     throw new RangeError(
       `only ${did} people did it: at least ${enoughOutcomes} are needed to learn anything from them`,
     )
-  const times = history.behaviours.map((_, j) => usualMost(history.counts.map((row) => row[j] ?? 0)))
+  const times = history.behaviours.map(({ halfLife }, j) =>
+    halfLife === null ? usualMost(history.counts.map((row) => row[j] ?? 0)) : Infinity,
+  )
   const capped = history.counts.map((row) => row.map((count, j) => Math.min(count, times[j] ?? 1)))
   const scale = history.behaviours.map((_, j) => {
     const mean = capped.reduce((sum, row) => sum + (row[j] ?? 0), 0) / capped.length
@@ -67,18 +73,18 @@ export function suggestPoints(history: History, today: Scorecard): SuggestedPoin
   return history.behaviours.map((behaviour, j) => ({
     ...behaviour,
     points: Math.round(((perTime[j] ?? 0) / strongest) * most),
-    times: times[j] ?? 1,
+    times: Number.isFinite(times[j]) ? (times[j] ?? 1) : 1,
     today: today.behaviours.find((rule) => sameBehaviour(rule, behaviour))?.points ?? 0,
   }))
 }
 
-/** The scorecard with the suggested points in place of today's behaviour rules; half-lives are kept. */
+/** The scorecard with the suggested points in place of today's behaviour rules. */
 export function acceptSuggestion(card: Scorecard, suggested: readonly SuggestedPoints[]): Scorecard {
   const behaviours = suggested
     .filter(({ points }) => points !== 0)
-    .map(({ activity, details, points, times }, i): BehaviourRule => {
+    .map(({ activity, details, points, times, halfLife }, i): BehaviourRule => {
       const old = card.behaviours.find((rule) => sameBehaviour(rule, { activity, details }))
-      const capInAll = Math.abs(points) * times
+      const capInAll = halfLife === null ? Math.abs(points) * times : null
       return {
         id: old?.id ?? `suggested-${i + 1}`,
         activity,
@@ -86,7 +92,7 @@ export function acceptSuggestion(card: Scorecard, suggested: readonly SuggestedP
         points,
         capPerDay: null,
         capInAll,
-        halfLife: old?.halfLife ?? null,
+        halfLife,
       }
     })
   return { ...card, behaviours }

@@ -143,6 +143,9 @@ const byThing = {
 } as const
 const mostBehaviours = 24
 
+/** What no rule looks at yet is taken to fade like most interest does: by half in two months (common practice). */
+const usualHalfLife = 60
+
 const same = (a: BehaviourView, b: BehaviourView): boolean =>
   a.activity === b.activity && JSON.stringify(a.details) === JSON.stringify(b.details)
 
@@ -173,6 +176,10 @@ export async function readHistory(
   const around = await loadSurroundings(platform.database)
   const behaviours = await candidates(platform, card, wish)
   const { asOf, people, sample } = await lookBack(platform, wish)
+  const fading = behaviours.map((each) => {
+    const rule = card.behaviours.find((other) => same(other, each))
+    return rule ? rule.halfLife : usualHalfLife
+  })
   const counting: Scorecard = {
     ...card,
     profile: [],
@@ -188,11 +195,14 @@ export async function readHistory(
   const none = behaviours.map(() => 0)
   const counts = await tallies(platform, counting, { ...around, now: asOf }, sample, ({ hits }) => {
     const row = [...none]
-    for (const { rule } of hits) row[rule] = (row[rule] ?? 0) + 1
+    for (const { rule, at } of hits) {
+      const halfLife = fading[rule] ?? null
+      row[rule] = (row[rule] ?? 0) + (halfLife === null ? 1 : 0.5 ** ((asOf - at) / (halfLife * 86_400_000)))
+    }
     return row
   })
   return {
-    behaviours,
+    behaviours: behaviours.map((each, i) => ({ ...each, halfLife: fading[i] ?? null })),
     counts: people.map(({ id }) => counts.get(id) ?? none),
     outcomes: people.map(({ did }) => did),
   }

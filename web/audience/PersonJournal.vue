@@ -82,7 +82,7 @@ ol {
 
 li {
   display: grid;
-  grid-template-columns: 124px minmax(0, 1fr);
+  grid-template-columns: 156px minmax(0, 1fr);
   gap: 12px;
   padding: 5px 16px;
   overflow-wrap: anywhere;

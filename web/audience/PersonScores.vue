@@ -7,6 +7,9 @@ import { useSession } from '../workspace/session.ts'
 /** Each score with what it is made of, and when time alone will change its band. */
 defineProps<{ scores: PersonScore[]; now: string }>()
 const session = useSession()
+
+/** What has faded to nothing is shown as nothing. */
+const signed = (points: number): string => (points >= 0.05 ? `+${tellScore(points)}` : tellScore(points))
 </script>
 
 <template>
@@ -21,8 +24,8 @@ const session = useSession()
       </p>
       <ul v-if="score.reasons.length">
         <li v-for="(reason, i) in score.reasons.slice(0, 6)" :key="i">
-          <span class="figures points">{{ reason.points > 0 ? '+' : '' }}{{ tellScore(reason.points) }}</span>
-          {{ reason.what }}<template v-if="reason.times > 1"> {{ reason.times }} times</template>
+          <span class="figures points">{{ signed(reason.points) }}</span>
+          {{ reason.times > 1 ? `${reason.what}, ${reason.times} times` : reason.what }}
         </li>
       </ul>
       <p v-else class="soft">No points yet.</p>

@@ -132,7 +132,9 @@ function accept(): void {
               <td class="figures">
                 <strong>{{ each.points }}</strong>
               </td>
-              <td class="figures">{{ each.points === 0 ? '' : `${each.times}×` }}</td>
+              <td class="figures">
+                {{ each.points === 0 || each.halfLife !== null ? '' : `${each.times}×` }}
+              </td>
             </tr>
           </tbody>
         </table>
@@ -184,7 +186,7 @@ th {
 
 td,
 th {
-  padding: 3px 0;
+  padding: 3px 0 3px 8px;
   border-bottom: 1px solid var(--rule);
 }
 
