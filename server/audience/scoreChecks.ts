@@ -113,12 +113,17 @@ async function lookBack(platform: Platform, { outcome, days }: OutcomeWish): Pro
   return { asOf, people, sample }
 }
 
-/** Holds a scorecard against what people did: conversion by band, and how well the score orders them. */
+/**
+ * Holds a scorecard against what people did: conversion by band, and how well the score orders them. Points for who
+ * somebody is are left out: who they were on that day is not known, and who they have become may be the answer itself
+ * (a buyer has the tag of buyers).
+ */
 export async function checkCard(
   platform: Platform,
-  card: Scorecard,
+  asked: Scorecard,
   wish: OutcomeWish,
 ): Promise<ScoreCheckView> {
+  const card = { ...asked, profile: [] }
   const around = await loadSurroundings(platform.database)
   const { asOf, people, sample } = await lookBack(platform, wish)
   const dayOf = dayNumbers(around.zone)

@@ -174,7 +174,19 @@ describe('whether a score means anything', () => {
         details: { product, amount: 700, currency: 'EUR' },
       },
     ])
-    const wish = { card, outcome: { activity: 'productBought', details: { product } }, days: 30 }
+    // Buyers get their tag by buying: a rule for it would know the answer, and so must not be looked at.
+    const buyer = (await q.row<{ id: number }>(
+      `insert into tag (name, created_at) values ('Buyer', now()) returning id`,
+    ))!.id
+    await q.rows(`insert into contact_tag select unnest($1::bigint[]), $2, now(), 'order'`, [
+      buyers.map(({ id }) => id),
+      buyer,
+    ])
+    const knowing: Scorecard = {
+      ...card,
+      profile: [{ id: 'buyer', when: { kind: 'hasTag', tag: buyer }, points: 50 }],
+    }
+    const wish = { card: knowing, outcome: { activity: 'productBought', details: { product } }, days: 30 }
     const check = await made<ScoreCheckView>(mara.post('/scorecards/check', wish))
     expect(check.people).toBe(39)
     expect(check.bands.map(({ name, share }) => [name, share.of, share.among])).toEqual([

@@ -111,6 +111,9 @@ function accept(): void {
           {{ countOf(check.people) }} people as they were on
           <span class="figures">{{ dayOf(check.asOf, session.zone) }}</span>, and what they did in the
           {{ days }} days after.
+          <template v-if="card.profile.length">
+            Points for who they are stay out: who they were then is not known.
+          </template>
         </p>
         <ScoreCheckTable :check="check" :beside="suggested?.check ?? null" />
       </template>
