@@ -68,10 +68,13 @@ async function ask(sql: string): Promise<unknown[]> {
 
 const people = async (): Promise<number> => Number((await ask('select count(*) from contact'))[0])
 
-describe('nurtel demo', () => {
+/** Filling a fresh demo takes seconds alone, and longer beside other tests on two cores. */
+const patient = 180_000
+
+describe('nurtel demo', { timeout: patient }, () => {
   it('comes up, says how to go on, answers, and Ctrl-C leaves nothing running', async () => {
     const demo = run()
-    await eventually(() => demo.said.out.includes('Nurtel is ready'), 60_000)
+    await eventually(() => demo.said.out.includes('Nurtel is ready'), patient)
     expect(demo.said.out).toContain(`http://127.0.0.1:${env.NURTEL_PORT}/app/today`)
     expect(demo.said.out).toContain('mara@quillfeather.example with the password five-hole-stitch')
     const health: unknown = await (await fetch(`http://127.0.0.1:${env.NURTEL_PORT}/healthz`)).json()
@@ -94,7 +97,7 @@ describe('nurtel demo', () => {
       ['yes', first],
     ] as const) {
       const demo = run({}, fresh)
-      await eventually(() => demo.said.out.includes('Nurtel is ready'), 60_000)
+      await eventually(() => demo.said.out.includes('Nurtel is ready'), patient)
       demo.stop()
       await demo.end
       expect(await people()).toBe(count)
