@@ -62,14 +62,10 @@ export function containing(typed: string): string {
 /** Fewer letters than an index of three at a time can find: then only beginnings of words are looked for. */
 const shortest = 3
 
-/** What search looks in, by its index; and the same in a form that no index is used for. */
-const searched = 'c.search_key'
-const walked = `(${searched} || '')`
-
 function searchSql(typed: string, binds: Binds): string {
   if (typed === '') return 'true'
   const wanted = typed.length < shortest ? ` ${typed}` : typed
-  return `${searched} like ${binds.add(containing(wanted.toLowerCase()))}`
+  return `c.search_key like ${binds.add(containing(wanted.toLowerCase()))}`
 }
 
 /** So many who are found are sorted in a moment; more are found soon enough by walking the list in its order. */
@@ -78,9 +74,8 @@ const soonSorted = 20_000
 /**
  * Where a page is taken from. By name or address, what is searched for lies together: the planner, which takes it for
  * spread evenly, would walk past everybody before it (at 300,000 people 170 ms for a full name, against 40 for finding
- * first and sorting then), or sort all who are found where the first fifty lie near. Its estimate of how many there are
- * is good, and costs nothing: few are found first, in a subquery, which an offset has planned by itself; of many the
- * list is walked, by a search that no index serves.
+ * first and sorting then). Its estimate of how many there are is good, and costs nothing: few are found first. A
+ * subquery with an offset is planned by itself.
  */
 async function sourceSql(
   q: Queries,
@@ -95,9 +90,7 @@ async function sourceSql(
     binds.values,
   )
   const estimate = told?.['QUERY PLAN'][0]?.Plan['Plan Rows'] ?? Infinity
-  return estimate > soonSorted
-    ? plain.replace(searched, walked)
-    : `(select c.* from contact c where ${meant} offset 0) c where true`
+  return estimate > soonSorted ? plain : `(select c.* from contact c where ${meant} offset 0) c where true`
 }
 
 /** Refuses to guess who is meant by a condition that speaks of something deleted. @throws Problem 409 */
