@@ -68,29 +68,25 @@ function searchSql(typed: string, binds: Binds): string {
   return `c.search_key like ${binds.add(containing(wanted.toLowerCase()))}`
 }
 
-/** So many who are found are sorted in a moment; more are found soon enough by walking the list in its order. */
+/** So many are fetched and sorted in a moment; more are found soon enough by walking the list in its order. */
 const soonSorted = 20_000
 
 /**
- * Where a page is taken from. By name or address, what is searched for lies together: the planner, which takes it for
- * spread evenly, would walk past everybody before it (at 300,000 people 170 ms for a full name, against 40 for finding
- * first and sorting then). Its estimate of how many there are is good, and costs nothing: few are found first. A
- * subquery with an offset is planned by itself.
+ * Where a page is taken from. What is searched for may lie together in an order, all at its end: the planner, which
+ * takes it for spread evenly, would walk past everybody. Its estimate of how many there are is good, and costs
+ * nothing: few are found first, as a subquery with an offset is planned by itself; many are walked to along an index
+ * that carries what search looks in. At a million people: 3 to 50 ms the one, up to 320 the other, and about 10 unless
+ * they are last.
  */
-async function sourceSql(
-  q: Queries,
-  { search, sort }: ContactQuery,
-  meant: string,
-  binds: Binds,
-): Promise<string> {
-  const plain = `contact c where ${meant}`
-  if (search === '' || sort === 'newest' || sort === 'oldest') return plain
+async function sourceSql(q: Queries, { search }: ContactQuery, meant: string, binds: Binds): Promise<string> {
+  const walked = `contact c where ${meant}`
+  if (search === '') return walked
   const [told] = await q.rows<{ 'QUERY PLAN': { Plan: { 'Plan Rows': number } }[] }>(
     `explain (format json) select from contact c where ${meant}`,
     binds.values,
   )
   const estimate = told?.['QUERY PLAN'][0]?.Plan['Plan Rows'] ?? Infinity
-  return estimate > soonSorted ? plain : `(select c.* from contact c where ${meant} offset 0) c where true`
+  return estimate > soonSorted ? walked : `(select c.* from contact c where ${meant} offset 0) c where true`
 }
 
 /** Refuses to guess who is meant by a condition that speaks of something deleted. @throws Problem 409 */
@@ -146,13 +142,12 @@ export async function listContacts(q: Queries, query: ContactQuery, now: Instant
   const beyond = cursor
     ? `and (${key}, c.id) ${direction === 'asc' ? '>' : '<'} (${binds.add(cursor[0])}::${kind}, ${binds.add(cursor[1])}::bigint)`
     : ''
-  const order = (row: string): string =>
-    `${key.replace('c.', `${row}.`)} ${direction}, ${row}.id ${direction}`
-  // Tags are looked up for the page alone, not for everybody who is meant.
+  const order = `${key} ${direction}, c.id ${direction}`
+  // Who they are is looked up for the page alone: an index knows enough to find them.
   const rows = await q.rows<Row & { key: string }>(
     `select ${contactRowColumns}, (${key})::text key from (
-       select c.* from ${source} ${beyond} order by ${order('c')} limit ${binds.add(query.size + 1)}) c
-     order by ${order('c')}`,
+       select c.id from ${source} ${beyond} order by ${order} limit ${binds.add(query.size + 1)}) page
+     join contact c on c.id = page.id order by ${order}`,
     binds.values,
   )
   const page = rows.slice(0, query.size)

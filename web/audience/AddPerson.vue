@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { reactive, ref, watch } from 'vue'
+import { reactive, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { personId } from '../../contract/audience.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { change, problemOf } from '../api.ts'
+import { change } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 
 const open = defineModel<boolean>({ required: true })
@@ -11,7 +11,7 @@ const router = useRouter()
 
 const empty = { address: '', firstName: '', lastName: '', consent: '', tags: '' }
 const typed = reactive({ ...empty })
-const problem = ref<ProblemDetails | null>(null)
+const { refused: problem, attempt } = useAttempts()
 watch(open, () => {
   Object.assign(typed, empty)
   problem.value = null
@@ -22,13 +22,11 @@ async function add(): Promise<void> {
     .split(',')
     .map((tag) => tag.trim())
     .filter(Boolean)
-  try {
+  await attempt(async () => {
     const { id } = await change('/people', { ...typed, tags }, personId)
     open.value = false
     await router.push(`/people/${id}`)
-  } catch (error) {
-    problem.value = problemOf(error)
-  }
+  })
 }
 </script>
 

@@ -2,9 +2,9 @@
 import { computed, ref, watch } from 'vue'
 import { tagList, type BulkRequest, type Selection } from '../../contract/audience.ts'
 import { followupList } from '../../contract/followups.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import { workStarted } from '../../contract/work.ts'
-import { change, problemOf, queryOf, read } from '../api.ts'
+import { change, queryOf, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 import { peopleOf } from '../wording.ts'
@@ -20,7 +20,7 @@ type Kind = BulkRequest['does']['kind']
 const doing = ref<Kind | null>(null)
 const tag = ref('')
 const chosen = ref(0)
-const problem = ref<ProblemDetails | null>(null)
+const { refused: problem, attempt } = useAttempts()
 watch(doing, () => {
   tag.value = ''
   chosen.value = 0
@@ -42,12 +42,8 @@ function wish(): BulkRequest['does'] {
 }
 
 async function go(): Promise<void> {
-  try {
-    await change('/people/bulk', { who: props.who, does: wish() }, workStarted)
-    doing.value = null
-  } catch (error) {
-    problem.value = problemOf(error)
-  }
+  const asked = { who: props.who, does: wish() }
+  if (await attempt(() => change('/people/bulk', asked, workStarted))) doing.value = null
 }
 
 const exportPath = (format: 'csv' | 'jsonl'): string =>

@@ -2,8 +2,8 @@
 import { ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { importList, importMade } from '../../contract/imports.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { problemOf, queryOf, read, send } from '../api.ts'
+import { queryOf, read, send } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf, whenOf } from '../wording.ts'
@@ -18,26 +18,18 @@ const now = new Date().toISOString()
 
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
 const share = ref<number | null>(null)
-const refused = ref<ProblemDetails | null>(null)
+const { refused, attempt } = useAttempts()
 
 async function upload(file: File | undefined): Promise<void> {
   if (!file) return
-  refused.value = null
   share.value = 0
-  try {
-    const { id } = await send(
-      `/imports${queryOf({ name: file.name })}`,
-      file,
-      importMade,
-      (done) => (share.value = done),
-    )
+  const path = `/imports${queryOf({ name: file.name })}`
+  await attempt(async () => {
+    const { id } = await send(path, file, importMade, (done) => (share.value = done))
     await router.push(`/people/imports/${id}`)
-  } catch (error) {
-    refused.value = problemOf(error)
-  } finally {
-    share.value = null
-    if (chooser.value) chooser.value.value = ''
-  }
+  })
+  share.value = null
+  if (chooser.value) chooser.value.value = ''
 }
 
 const chosen = (event: Event): File | undefined => (event.target as HTMLInputElement).files?.[0]

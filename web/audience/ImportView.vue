@@ -2,9 +2,9 @@
 import { computed, ref, watch } from 'vue'
 import { topicList } from '../../contract/audience.ts'
 import { importChoices, importView, type ImportChoices } from '../../contract/imports.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import { workStarted } from '../../contract/work.ts'
-import { change, problemOf, read } from '../api.ts'
+import { change, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
@@ -47,10 +47,9 @@ const open = computed(() => data.value?.state === 'uploaded' || data.value?.stat
 const current = computed(() => data.value?.state === 'checked' && tried.value === JSON.stringify(wish.value))
 
 const faults = ref<Record<string, string>>({})
-const refused = ref<ProblemDetails | null>(null)
+const { refused, attempt } = useAttempts()
 
 async function begin(what: 'check' | 'run' | 'undo'): Promise<void> {
-  refused.value = null
   if (what === 'check') {
     const read = importChoices.safeParse(wish.value)
     faults.value = read.success
@@ -59,11 +58,8 @@ async function begin(what: 'check' | 'run' | 'undo'): Promise<void> {
     if (!read.success) return
     tried.value = JSON.stringify(wish.value)
   }
-  try {
-    await change(`/imports/${props.id}/${what}`, what === 'check' ? wish.value : {}, workStarted)
-  } catch (error) {
-    refused.value = problemOf(error)
-  }
+  const body = what === 'check' ? wish.value : {}
+  await attempt(() => change(`/imports/${props.id}/${what}`, body, workStarted))
 }
 
 const existing = {

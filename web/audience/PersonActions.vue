@@ -2,8 +2,8 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { contactList, type ContactRow, type PersonView } from '../../contract/audience.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { change, find, problemOf } from '../api.ts'
+import { change, find } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import PersonEdit from './PersonEdit.vue'
 
@@ -12,7 +12,7 @@ const props = defineProps<{ person: PersonView }>()
 const router = useRouter()
 
 const doing = ref<'edit' | 'merge' | 'erase' | null>(null)
-const problem = ref<ProblemDetails | null>(null)
+const { refused: problem, attempt } = useAttempts()
 const typed = ref('')
 const found = ref<ContactRow[]>([])
 const other = ref(0)
@@ -26,22 +26,24 @@ function begin(what: 'edit' | 'merge' | 'erase'): void {
 }
 
 async function look(): Promise<void> {
-  const { rows } = await find('/people/find', { search: typed.value, size: 8 }, contactList)
-  found.value = typed.value ? rows.filter(({ id }) => id !== props.person.id) : []
+  const search = typed.value
+  await attempt(async () => {
+    const rows = search ? (await find('/people/find', { search, size: 8 }, contactList)).rows : []
+    // An answer that was overtaken by more typing is no answer.
+    if (search === typed.value) found.value = rows.filter(({ id }) => id !== props.person.id)
+  })
 }
 
 async function go(): Promise<void> {
   const path = `/people/${props.person.id}`
-  try {
+  const through = await attempt(async () => {
     if (doing.value === 'merge') await change(`${path}/merge`, { other: other.value })
     else {
       await change(`${path}/erase`)
       await router.push('/people')
     }
-    doing.value = null
-  } catch (error) {
-    problem.value = problemOf(error)
-  }
+  })
+  if (through) doing.value = null
 }
 </script>
 

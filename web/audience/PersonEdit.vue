@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { reactive, ref, watch } from 'vue'
 import { fieldList, type PersonView } from '../../contract/audience.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import { tellFieldValue } from '../../core/audience/field.ts'
-import { change, problemOf, read } from '../api.ts'
+import { change, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 
@@ -21,7 +21,7 @@ const typed = reactive({
   language: '',
   zone: '',
 })
-const problem = ref<ProblemDetails | null>(null)
+const { refused: problem, attempt } = useAttempts()
 
 watch(open, () => {
   const { address, firstName, lastName, phone, country, language, zone } = props.person
@@ -51,12 +51,8 @@ const labels = {
 } as const
 
 async function save(): Promise<void> {
-  try {
-    await change(`/people/${props.person.id}`, { ...typed, fields: own.value })
-    open.value = false
-  } catch (error) {
-    problem.value = problemOf(error)
-  }
+  const wish = { ...typed, fields: own.value }
+  open.value = !(await attempt(() => change(`/people/${props.person.id}`, wish)))
 }
 </script>
 

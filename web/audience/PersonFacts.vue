@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { fieldList, tagList, topicList, type PersonView } from '../../contract/audience.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import { tellFieldValue } from '../../core/audience/field.ts'
-import { change, problemOf, read } from '../api.ts'
+import { change, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { dayOf } from '../wording.ts'
@@ -18,16 +18,8 @@ const { data: tags } = useLoaded((signal) => read('/tags', tagList, signal), ['a
 const { data: topics } = useLoaded((signal) => read('/topics', topicList, signal), [])
 
 const typed = ref('')
-const problem = ref<ProblemDetails | null>(null)
-
-async function put(path: string, body: unknown): Promise<void> {
-  problem.value = null
-  try {
-    await change(`/people/${props.person.id}/${path}`, body)
-  } catch (error) {
-    problem.value = problemOf(error)
-  }
-}
+const { refused, attempt } = useAttempts()
+const put = (path: string, body: unknown) => attempt(() => change(`/people/${props.person.id}/${path}`, body))
 
 async function addTag(): Promise<void> {
   const name = typed.value.trim()
@@ -39,7 +31,7 @@ async function addTag(): Promise<void> {
 
 <template>
   <div>
-    <ProblemNote :problem="problem" />
+    <ProblemNote :problem="refused" />
     <dl>
       <dt>Address</dt>
       <dd>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, onScopeDispose, ref, watch } from 'vue'
+import { computed, onScopeDispose, watch } from 'vue'
 import { personView } from '../../contract/audience.ts'
 import { enrolmentViews } from '../../contract/followups.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { change, problemOf, read } from '../api.ts'
+import { change, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import { useRehearsal } from '../frame/rehearsal.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
@@ -39,17 +39,9 @@ watch(person, (seen) => {
 })
 onScopeDispose(() => (rehearsal.stage = null))
 
-const refused = ref<ProblemDetails | null>(null)
+const { refused, attempt } = useAttempts()
 const shown = computed(() => problem.value ?? refused.value)
-
-async function setRehearsal(on: boolean): Promise<void> {
-  refused.value = null
-  try {
-    await change(`/people/${props.id}/rehearsal`, { on })
-  } catch (error) {
-    refused.value = problemOf(error)
-  }
-}
+const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/rehearsal`, { on }))
 </script>
 
 <template>

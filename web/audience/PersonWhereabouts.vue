@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { PersonView } from '../../contract/audience.ts'
 import { jumpResult, type EnrolmentView } from '../../contract/followups.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { change, problemOf } from '../api.ts'
+import { change } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { dayOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
@@ -14,27 +14,15 @@ const session = useSession()
 const inside = computed(() => props.enrolments.filter((each) => each.endedAt === null))
 const past = computed(() => props.enrolments.filter((each) => each.endedAt !== null))
 
-const problem = ref<ProblemDetails | null>(null)
-const jumping = ref(false)
-
-async function jump(): Promise<void> {
-  jumping.value = true
-  problem.value = null
-  try {
-    await change(`/people/${props.person.id}/jump`, {}, jumpResult)
-  } catch (error) {
-    problem.value = problemOf(error)
-  } finally {
-    jumping.value = false
-  }
-}
+const { refused, busy, attempt } = useAttempts()
+const jump = () => attempt(() => change(`/people/${props.person.id}/jump`, {}, jumpResult))
 </script>
 
 <template>
   <section class="panel where" aria-labelledby="where">
     <h2 id="where">Where they are now</h2>
     <div class="body">
-      <ProblemNote :problem="problem" />
+      <ProblemNote :problem="refused" />
       <div v-for="each in inside" :key="each.id" class="inside">
         <router-link :to="`/follow-ups/${each.followup.id}`">{{ each.followup.name }}</router-link>
         <p v-if="each.dueAt">
@@ -44,7 +32,7 @@ async function jump(): Promise<void> {
         <p v-else>moving on</p>
       </div>
       <p v-if="!inside.length" class="soft">In no follow-up.</p>
-      <v-btn v-if="person.rehearsal && inside.length" color="secondary" :loading="jumping" @click="jump">
+      <v-btn v-if="person.rehearsal && inside.length" color="secondary" :loading="busy" @click="jump">
         Jump to next
       </v-btn>
       <template v-if="past.length">

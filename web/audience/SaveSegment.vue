@@ -2,9 +2,9 @@
 import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { personId } from '../../contract/audience.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import type { SegmentView } from '../../contract/segments.ts'
-import { change, problemOf } from '../api.ts'
+import { change } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import type { Group } from './subjects.ts'
 
@@ -14,7 +14,7 @@ const open = defineModel<boolean>({ required: true })
 const router = useRouter()
 
 const name = ref('')
-const problem = ref<ProblemDetails | null>(null)
+const { refused: problem, attempt } = useAttempts()
 watch(open, () => {
   name.value = props.segment?.name ?? ''
   problem.value = null
@@ -22,13 +22,11 @@ watch(open, () => {
 
 async function save(as: 'new' | 'same'): Promise<void> {
   const path = as === 'same' && props.segment ? `/segments/${props.segment.id}` : '/segments'
-  try {
+  await attempt(async () => {
     const { id } = await change(path, { name: name.value, tree: props.tree }, personId)
     open.value = false
     await router.push(`/people?segment=${id}`)
-  } catch (error) {
-    problem.value = problemOf(error)
-  }
+  })
 }
 </script>
 

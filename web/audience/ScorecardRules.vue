@@ -2,6 +2,7 @@
 import { mdiClose, mdiPlus } from '@mdi/js'
 import type { BehaviourRule, ProfileRule, Scorecard } from '../../core/audience/scorecard.ts'
 import type { Leaf } from '../../core/audience/condition.ts'
+import NumberInput from '../frame/NumberInput.vue'
 import ConditionLine from './ConditionLine.vue'
 import ThingSelect from './ThingSelect.vue'
 import { activities, unwrap } from './subjects.ts'
@@ -56,10 +57,13 @@ function setThing(at: number, rule: BehaviourRule, id: number): void {
   setBehaviour(at, { details: name && id > 0 ? { [name]: id } : {} })
 }
 
-const numberOf = (event: Event): number | null => {
-  const { value } = event.target as HTMLInputElement
-  return value === '' ? null : Number(value)
-}
+/** What keeps points small, in the order of the columns. */
+const limits = {
+  halfLife: { label: 'Half-life in days', none: 'never' },
+  capPerDay: { label: 'At most a day', none: '—' },
+  capInAll: { label: 'At most in all', none: '—' },
+} as const
+
 const valueOf = (event: Event): string => (event.target as HTMLSelectElement).value
 </script>
 
@@ -98,45 +102,19 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
             />
           </td>
           <td>
-            <input
-              class="plain"
-              type="number"
-              aria-label="Points"
-              :value="rule.points"
-              @change="setBehaviour(i, { points: numberOf($event) ?? 0 })"
+            <NumberInput
+              label="Points"
+              :model-value="rule.points"
+              @update:model-value="setBehaviour(i, { points: $event ?? 0 })"
             />
           </td>
-          <td>
-            <input
-              class="plain"
-              type="number"
-              min="1"
-              aria-label="Half-life in days"
-              placeholder="never"
-              :value="rule.halfLife"
-              @change="setBehaviour(i, { halfLife: numberOf($event) })"
-            />
-          </td>
-          <td>
-            <input
-              class="plain"
-              type="number"
-              min="1"
-              aria-label="At most a day"
-              placeholder="—"
-              :value="rule.capPerDay"
-              @change="setBehaviour(i, { capPerDay: numberOf($event) })"
-            />
-          </td>
-          <td>
-            <input
-              class="plain"
-              type="number"
-              min="1"
-              aria-label="At most in all"
-              placeholder="—"
-              :value="rule.capInAll"
-              @change="setBehaviour(i, { capInAll: numberOf($event) })"
+          <td v-for="(each, part) in limits" :key="part">
+            <NumberInput
+              :label="each.label"
+              :placeholder="each.none"
+              :min="1"
+              :model-value="rule[part]"
+              @update:model-value="setBehaviour(i, { [part]: $event })"
             />
           </td>
           <td>
@@ -158,12 +136,10 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
             />
           </td>
           <td>
-            <input
-              class="plain"
-              type="number"
-              aria-label="Points"
-              :value="rule.points"
-              @change="setProfile(i, { points: numberOf($event) ?? 0 })"
+            <NumberInput
+              label="Points"
+              :model-value="rule.points"
+              @update:model-value="setProfile(i, { points: $event ?? 0 })"
             />
           </td>
           <td colspan="3" class="soft">as long as it is so</td>

@@ -3,9 +3,9 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
 import { bandMoves, scorecardEdit, scorecardList, type BandMoves } from '../../contract/scores.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import type { Scorecard } from '../../core/audience/scorecard.ts'
-import { change, find, problemOf, read } from '../api.ts'
+import { change, find, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
@@ -60,7 +60,7 @@ watch(
 const changed = computed(
   () => JSON.stringify(card.value) !== JSON.stringify(saved.value?.card) || name.value !== saved.value?.name,
 )
-const refused = ref<ProblemDetails | null>(null)
+const { refused, attempt } = useAttempts()
 const moves = ref<BandMoves | null>(null)
 const asking = ref(false)
 const deleting = ref(false)
@@ -79,34 +79,27 @@ async function preview(): Promise<void> {
     }
     return
   }
-  try {
+  asking.value = await attempt(async () => {
     moves.value =
       props.id === null ? null : await find(`/scorecards/${props.id}/moves`, { card: card.value }, bandMoves)
-    asking.value = true
-  } catch (error) {
-    refused.value = problemOf(error)
-  }
+  })
 }
 
 async function save(): Promise<void> {
-  try {
-    const path = props.id === null ? '/scorecards' : `/scorecards/${props.id}`
+  const path = props.id === null ? '/scorecards' : `/scorecards/${props.id}`
+  await attempt(async () => {
     const { id } = await change(path, { name: name.value, card: card.value }, savedShape)
-    asking.value = false
     if (props.id === null) await router.push(`/people/scorecards/${id}`)
-  } catch (error) {
-    refused.value = problemOf(error)
-    asking.value = false
-  }
+  })
+  asking.value = false
 }
 
 async function remove(): Promise<void> {
-  try {
+  await attempt(async () => {
     await change(`/scorecards/${props.id}/delete`)
     await router.push('/people/scorecards')
-  } catch (error) {
-    refused.value = problemOf(error)
-  }
+  })
+  deleting.value = false
 }
 </script>
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { peopleCount } from '../../contract/audience.ts'
+import { contactList, peopleCount } from '../../contract/audience.ts'
 import { sampleView, whyView, type WhyView } from '../../contract/segments.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { find, problemOf } from '../api.ts'
+import { ApiProblem, find } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { peopleOf } from '../wording.ts'
@@ -32,31 +32,24 @@ const { data: sample } = useLoaded(
 )
 
 const why = ref<(WhyView & { name: string }) | null>(null)
-const refused = ref<ProblemDetails | null>(null)
+const { refused, attempt } = useAttempts()
 const asked = ref('')
 
 async function explain(contact: number, name: string): Promise<void> {
-  refused.value = null
-  try {
-    why.value = { name, ...(await find('/people/why', { tree: tree.value, contact }, whyView)) }
-  } catch (error) {
-    refused.value = problemOf(error)
-  }
+  why.value = { name, ...(await find('/people/why', { tree: tree.value, contact }, whyView)) }
 }
 
 /** Anybody else, found by their address. */
 async function explainTyped(): Promise<void> {
-  refused.value = null
-  const { contactList } = await import('../../contract/audience.ts')
   const { rows } = await find('/people/find', { search: asked.value, size: 1 }, contactList)
   const [person] = rows
-  if (person) await explain(person.id, person.name || person.address)
-  else
-    refused.value = {
+  if (!person)
+    throw new ApiProblem({
       status: 404,
       title: 'Nobody is found by that',
       detail: 'Type a part of a name or address.',
-    }
+    })
+  await explain(person.id, person.name || person.address)
 }
 
 const verdict = computed(() =>
@@ -87,12 +80,16 @@ const verdict = computed(() =>
       <p v-if="problem" class="soft">{{ problem.detail }}</p>
       <ul v-if="sample?.rows.length" class="sample" aria-label="Ten of them">
         <li v-for="row in sample.rows" :key="row.id">
-          <button type="button" class="quiet" @click="explain(row.id, row.name || row.address)">
+          <button
+            type="button"
+            class="quiet"
+            @click="attempt(() => explain(row.id, row.name || row.address))"
+          >
             {{ row.name || row.address }}
           </button>
         </li>
       </ul>
-      <form class="why" @submit.prevent="explainTyped">
+      <form class="why" @submit.prevent="attempt(explainTyped)">
         <label>Why is <input v-model="asked" class="plain" placeholder="name or address" /></label>
         <button type="submit" class="quiet">in, or not?</button>
       </form>

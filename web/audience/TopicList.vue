@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { reactive, ref } from 'vue'
 import { personId, topicList, type TopicView } from '../../contract/audience.ts'
-import type { ProblemDetails } from '../../contract/problems.ts'
-import { change, problemOf, read } from '../api.ts'
-import ProblemNote from '../frame/ProblemNote.vue'
+import { change, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
+import ListScreen from '../frame/ListScreen.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
@@ -13,7 +13,7 @@ const { data, problem } = useLoaded((signal) => read('/topics', topicList, signa
 
 const open = ref(false)
 const edit = reactive({ id: 0, name: '', description: '', archived: false })
-const refused = ref<ProblemDetails | null>(null)
+const { refused, attempt } = useAttempts()
 
 function begin(topic?: TopicView): void {
   Object.assign(edit, topic ?? { id: 0, name: '', description: '', archived: false })
@@ -23,68 +23,51 @@ function begin(topic?: TopicView): void {
 
 async function save(): Promise<void> {
   const { id, name, description, archived } = edit
-  try {
-    await change(id ? `/topics/${id}` : '/topics', { name, description, archived }, personId)
-    open.value = false
-  } catch (error) {
-    refused.value = problemOf(error)
-  }
+  const path = id ? `/topics/${id}` : '/topics'
+  open.value = !(await attempt(() => change(path, { name, description, archived }, personId)))
 }
 </script>
 
 <template>
-  <div class="screen">
-    <div class="screen-head">
-      <h1>Topics</h1>
-      <PeopleTabs />
-      <span class="grow" />
-      <v-btn color="secondary" @click="begin()">Make a topic</v-btn>
-    </div>
-    <ProblemNote :problem="problem" />
-    <div class="panel">
-      <table class="list">
-        <thead>
-          <tr>
-            <th>Topic</th>
-            <th>What people read on their preferences page</th>
-            <th class="number">Agreed</th>
-            <th>State</th>
-            <th><span class="visually-hidden">What can be done</span></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in data ?? []" :key="row.id">
-            <td>{{ row.name }}</td>
-            <td>{{ row.description }}</td>
-            <td class="number">{{ countOf(row.people) }}</td>
-            <td>
-              <span class="state" :class="row.archived ? 'soft' : 'clear'">{{
-                row.archived ? 'archived' : 'offered'
-              }}</span>
-            </td>
-            <td><button type="button" class="quiet" @click="begin(row)">Change</button></td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="data?.length === 0" class="none">
-        No topic yet. Topics are what people choose on their preferences page, such as “Newsletter” or
-        “Session news”.
-      </p>
-    </div>
-    <QuickDialog
-      v-model="open"
-      :title="edit.id ? 'Change the topic' : 'Make a topic'"
-      :does="edit.id ? 'Save' : 'Make the topic'"
-      :problem="refused"
-      @done="save"
-    >
-      <label class="field">Name <input v-model="edit.name" class="plain" maxlength="80" /></label>
-      <label class="field"
-        >What they will get <input v-model="edit.description" class="plain" maxlength="500"
-      /></label>
-      <label v-if="edit.id"
-        ><input v-model="edit.archived" class="plain" type="checkbox" /> Archived: no longer offered</label
+  <ListScreen
+    title="Topics"
+    :columns="['Topic', 'What people read on their preferences page', '#Agreed', 'State', '']"
+    :problem="problem"
+    :empty="data?.length === 0"
+  >
+    <template #tabs><PeopleTabs /></template>
+    <template #action><v-btn color="secondary" @click="begin()">Make a topic</v-btn></template>
+    <tr v-for="row in data ?? []" :key="row.id">
+      <td>{{ row.name }}</td>
+      <td>{{ row.description }}</td>
+      <td class="number">{{ countOf(row.people) }}</td>
+      <td>
+        <span class="state" :class="row.archived ? 'soft' : 'clear'">{{
+          row.archived ? 'archived' : 'offered'
+        }}</span>
+      </td>
+      <td class="does"><button type="button" class="quiet" @click="begin(row)">Change</button></td>
+    </tr>
+    <template #none>
+      No topic yet. Topics are what people choose on their preferences page, such as “Newsletter” or “Session
+      news”.
+    </template>
+    <template #more>
+      <QuickDialog
+        v-model="open"
+        :title="edit.id ? 'Change the topic' : 'Make a topic'"
+        :does="edit.id ? 'Save' : 'Make the topic'"
+        :problem="refused"
+        @done="save"
       >
-    </QuickDialog>
-  </div>
+        <label class="field">Name <input v-model="edit.name" class="plain" maxlength="80" /></label>
+        <label class="field"
+          >What they will get <input v-model="edit.description" class="plain" maxlength="500"
+        /></label>
+        <label v-if="edit.id"
+          ><input v-model="edit.archived" class="plain" type="checkbox" /> Archived: no longer offered</label
+        >
+      </QuickDialog>
+    </template>
+  </ListScreen>
 </template>

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { onMounted, useTemplateRef, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { ProblemDetails } from '../../contract/problems.ts'
 import { signInRequest } from '../../contract/workspace.ts'
-import { problemOf } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useSession } from './session.ts'
 
@@ -14,8 +13,7 @@ const router = useRouter()
 const address = ref('')
 const password = ref('')
 const faults = ref<Record<string, string>>({})
-const problem = ref<ProblemDetails | null>(null)
-const busy = ref(false)
+const { refused, busy, attempt } = useAttempts()
 
 // At once: a focus that comes later would take the keys from who already types.
 const addressField = useTemplateRef<{ focus(): void }>('addressField')
@@ -33,16 +31,10 @@ async function submit(): Promise<void> {
     ? {}
     : Object.fromEntries(typed.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
   if (!typed.success) return
-  busy.value = true
-  problem.value = null
-  try {
+  await attempt(async () => {
     await session.signIn(typed.data)
     await router.push(destination())
-  } catch (error) {
-    problem.value = problemOf(error)
-  } finally {
-    busy.value = false
-  }
+  })
 }
 </script>
 
@@ -52,7 +44,7 @@ async function submit(): Promise<void> {
     <form class="panel" @submit.prevent="submit">
       <h1>Nurtel</h1>
       <p class="soft">Sign in to your business.</p>
-      <ProblemNote :problem="problem" />
+      <ProblemNote :problem="refused" />
       <v-text-field
         ref="addressField"
         v-model="address"
