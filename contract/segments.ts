@@ -18,6 +18,7 @@ export const segmentView = z.object({
   sentence: z.string(),
   /** What it speaks of that is gone: then it means nobody until it is mended. */
   missing: z.array(z.string()),
+  /** None as long as it is broken, or is being counted. */
   people: z.number().int().nullable(),
   /** How many there were, a number a day, oldest first. */
   trend: z.array(z.object({ day: z.string(), people: z.number().int() })),

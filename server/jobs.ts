@@ -15,6 +15,7 @@ export const jobPayloads = {
   scorePeople: z.object({ contacts: z.array(id) }),
   confirmAddress: z.object({ contact: id, address: z.string() }),
   longWork: z.object({ work: id }),
+  countSegments: z.object({}),
   keepHouse: z.object({}).loose(),
 } as const
 
@@ -24,6 +25,8 @@ export type JobPayload<N extends JobName> = z.infer<(typeof jobPayloads)[N]>
 /** Job keys by which a waiting job can be found again. */
 const keyOf: { [N in JobName]?: (payload: JobPayload<N>) => string } = {
   sendMessage: ({ message }) => `message:${message}`,
+  // Who asks while it waits is served by the same count.
+  countSegments: () => 'countSegments',
 }
 
 /**

@@ -6,7 +6,7 @@ import { contactById } from './audience/contacts.ts'
 import { addressConfirmation } from './audience/preferences.ts'
 import { clearImports } from './audience/imports.ts'
 import { noticeCrossings, scorePeople } from './audience/scoring.ts'
-import { countSegments } from './audience/segments.ts'
+import { countSegments } from './audience/segmentCounts.ts'
 import { sendMessage } from './email/sending.ts'
 import { ensureActivityMonths } from './database/migrate.ts'
 import { advanceDue, startFollowups } from './followups/service.ts'
@@ -44,9 +44,10 @@ function tasks(platform: Platform, transports: Transports): TaskList {
       await transports.send(await addressConfirmation(platform, wish), rehearsal)
     },
     longWork: (payload) => carryOn(platform, work.parse(payload).work, workKinds(platform)),
+    countSegments: () => countSegments(platform),
     keepHouse: async () => {
       await ensureActivityMonths(platform.database, platform.clock.now())
-      await countSegments(platform)
+      await countSegments(platform, platform.clock.now())
       await clearImports(platform)
     },
   }

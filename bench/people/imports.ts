@@ -13,9 +13,9 @@ import {
   beginImport,
   carryOutCheck,
   carryOutImport,
-  takeUpload,
   viewImport,
 } from '../../server/audience/imports.ts'
+import { takeUpload } from '../../server/audience/importUpload.ts'
 import { openClient } from '../../server/database/copy.ts'
 import type { Platform } from '../../server/platform.ts'
 import { agreedChoices } from '../../testing/people.ts'

@@ -4,15 +4,8 @@ import { importChoices } from '../../contract/imports.ts'
 import type { Platform } from '../platform.ts'
 import { idOf } from '../requests.ts'
 import { csvLines } from './exporting.ts'
-import {
-  beginCheck,
-  beginImport,
-  beginUndo,
-  faultyLines,
-  listImports,
-  takeUpload,
-  viewImport,
-} from './imports.ts'
+import { beginCheck, beginImport, beginUndo, faultyLines, listImports, viewImport } from './imports.ts'
+import { takeUpload } from './importUpload.ts'
 import { sendFile } from './routes.ts'
 
 /** Imports, from the upload to its undoing. */

@@ -1,4 +1,3 @@
-import type { Readable } from 'node:stream'
 import type {
   FileFormat,
   ImportChoices,
@@ -6,22 +5,15 @@ import type {
   ImportRow,
   ImportView,
 } from '../../contract/imports.ts'
-import { guessColumns } from '../../core/audience/importing.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../live.ts'
 import { beginWork, readWork, type Progress } from '../longWork.ts'
 import type { Platform } from '../platform.ts'
 import { notFound, Problem } from '../problems.ts'
-import { openFields } from './fields.ts'
-import { encodingWatch, headSize, readFormat } from './importFile.ts'
 import { mergePeopleIn } from './importMerge.ts'
 import { countChanges, peopleOf, resolvePeople } from './importResolve.ts'
 import { stage, stageOf } from './importStage.ts'
 import { undoImport } from './importUndo.ts'
-
-/** Two gigabytes: some twenty million people. */
-const largest = 2 * 1024 ** 3
-const chunkSize = 1024 * 1024
 
 interface ImportRecord {
   id: number
@@ -41,79 +33,11 @@ const columns = `id, file_name "fileName", size, format, choices, state, counts,
 
 async function importById(q: Queries, id: number, lock = false): Promise<ImportRecord> {
   const found = await q.row<ImportRecord>(
-    `select ${columns} from import where id = $1 ${lock ? 'for update' : ''}`,
+    `select ${columns} from import where id = $1 and state <> 'uploading' ${lock ? 'for update' : ''}`,
     [id],
   )
   if (!found) throw notFound('This import')
   return found
-}
-
-/**
- * Takes an upload in, chunk by chunk, and tells how the file is to be read and what its columns hold.
- * @throws Problem 413 when it is too large, 422 when it is no CSV
- */
-export async function takeUpload(platform: Platform, fileName: string, upload: Readable): Promise<number> {
-  const { database, clock } = platform
-  return database.inTransaction(async (tx) => {
-    const at = new Date(clock.now())
-    const made = await tx.row<{ id: number }>(
-      `insert into import (file_name, size, format, state, created_at) values ($1, 0, '{}', 'uploaded', $2) returning id`,
-      [fileName.slice(0, 200), at],
-    )
-    if (!made) throw new Error('an insert returned no row')
-    const watch = encodingWatch()
-    let [size, n] = [0, 0]
-    let head = Buffer.alloc(0)
-    let waiting: Buffer[] = []
-    const store = async (): Promise<void> => {
-      if (waiting.length === 0) return
-      await tx.rows('insert into import_chunk (import_id, n, data) values ($1, $2, $3)', [
-        made.id,
-        n,
-        Buffer.concat(waiting),
-      ])
-      n += 1
-      waiting = []
-    }
-    let held = 0
-    // Not destroyed when it is refused: the browser must be able to send on until it has heard why.
-    for await (const chunk of upload.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>) {
-      size += chunk.length
-      if (size > largest)
-        throw new Problem(
-          413,
-          'This file is larger than 2 GB',
-          'Nothing was stored. Split it and import the parts.',
-        )
-      watch.see(chunk)
-      if (head.length < headSize) head = Buffer.concat([head, chunk]).subarray(0, headSize)
-      waiting.push(chunk)
-      held += chunk.length
-      if (held < chunkSize) continue
-      held = 0
-      await store()
-    }
-    await store()
-    if (size === 0) throw new Problem(422, 'This file is empty', 'Choose the file that has the people in it.')
-    const format = readFormat(head, watch.end())
-    const choices: ImportChoices = {
-      columns: guessColumns(format.columns, format.samples, await openFields(tx)),
-      existing: 'update',
-      tags: [],
-      topics: [],
-      agreed: false,
-      statement: '',
-      startFollowups: false,
-    }
-    await tx.rows('update import set size = $2, format = $3, choices = $4 where id = $1', [
-      made.id,
-      size,
-      JSON.stringify(format),
-      JSON.stringify(choices),
-    ])
-    await announce(tx, 'audience')
-    return made.id
-  })
 }
 
 /** Begins a piece of work on an import that is in one of these states. @throws Problem 404, 409 */
@@ -232,7 +156,9 @@ export function carryOutUndo(platform: Platform, id: number, progress: Progress)
 }
 
 export async function listImports(q: Queries): Promise<ImportRow[]> {
-  const rows = await q.rows<ImportRecord>(`select ${columns} from import order by id desc limit 100`)
+  const rows = await q.rows<ImportRecord>(
+    `select ${columns} from import where state <> 'uploading' order by id desc limit 100`,
+  )
   return rows.map(({ id, fileName, state, counts, createdAt, endedAt }) => ({
     id,
     fileName,
@@ -282,4 +208,8 @@ export async function clearImports(platform: Platform): Promise<void> {
     await platform.database.rows(`drop table if exists ${stageOf(id)}, ${peopleOf(id)}`)
     await platform.database.rows('delete from import_chunk where import_id = $1', [id])
   }
+  // The server went down while they were on their way.
+  await platform.database.rows(`delete from import where state = 'uploading' and created_at < $1`, [
+    new Date(platform.clock.now() - 86_400_000),
+  ])
 }

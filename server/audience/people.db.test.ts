@@ -8,7 +8,7 @@ import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
 import { importAll, made, workEnded } from '../../testing/people.ts'
 import { mailFor, postForm } from '../../testing/visitor.ts'
-import { countSegments } from './segments.ts'
+import { countSegments } from './segmentCounts.ts'
 
 let install: TestInstall
 let mara: Marketer

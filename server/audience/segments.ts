@@ -4,7 +4,6 @@ import { leavesOf, type Condition } from '../../core/audience/condition.ts'
 import { evaluate } from '../../core/audience/evaluate.ts'
 import { missingIn } from '../../core/audience/references.ts'
 import { tellCondition } from '../../core/audience/telling.ts'
-import { dateOf } from '../../core/audience/within.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
@@ -12,7 +11,8 @@ import { notFound, Problem } from '../problems.ts'
 import { loadSurroundings } from './asking.ts'
 import { openFields } from './fields.ts'
 import { kindsAskedBy, loadPeople } from './knowledge.ts'
-import { countContacts, listContacts } from './people.ts'
+import { listContacts } from './people.ts'
+import { segmentCounts } from './segmentCounts.ts'
 
 const sampleSize = 10
 const daysOfTrend = 90
@@ -27,36 +27,27 @@ interface SegmentRow {
 /** Saved segments with how many people each has now, and had. */
 export async function listSegments(platform: Platform): Promise<SegmentView[]> {
   const q = platform.database
-  const now = platform.clock.now()
   const around = await loadSurroundings(q)
   const rows = await q.rows<SegmentRow>(
     `select id, name, tree, coalesce((select json_agg(json_build_object('day', day, 'people', people) order by day)
        from (select day, people from segment_count where segment_id = segment.id order by day desc limit ${daysOfTrend}) t), '[]') trend
      from segment order by name_key`,
   )
-  return Promise.all(
-    rows.map(async (row) => {
-      const missing = missingIn(row.tree, around.names)
-      const usedBy = rows.filter(({ tree }) =>
-        leavesOf(tree).some((leaf) => leaf.kind === 'segment' && leaf.segment === row.id),
-      )
-      const people =
-        missing.length > 0
-          ? null
-          : await countContacts(
-              q,
-              { search: '', tree: { kind: 'segment', segment: row.id }, rehearsal: 'no' },
-              now,
-            )
-      return {
-        ...row,
-        sentence: tellCondition(row.tree, around.names, around.scorecards),
-        missing,
-        people,
-        usedBy: usedBy.map(({ name }) => name),
-      }
-    }),
-  )
+  const missing = new Map(rows.map(({ id, tree }) => [id, missingIn(tree, around.names)]))
+  const whole = rows.filter(({ id }) => missing.get(id)?.length === 0).map(({ id }) => id)
+  const people = await segmentCounts(platform, whole)
+  return rows.map((row) => {
+    const usedBy = rows.filter(({ tree }) =>
+      leavesOf(tree).some((leaf) => leaf.kind === 'segment' && leaf.segment === row.id),
+    )
+    return {
+      ...row,
+      sentence: tellCondition(row.tree, around.names, around.scorecards),
+      missing: missing.get(row.id) ?? [],
+      people: people.get(row.id) ?? null,
+      usedBy: usedBy.map(({ name }) => name),
+    }
+  })
 }
 
 /** Does the tree come back to the segment, by itself or through others? Then it would have no answer. */
@@ -105,10 +96,12 @@ export async function saveSegment(
             [name, JSON.stringify(tree), now],
           )
         : await tx.row<{ id: number }>(
-            'update segment set name = $2, tree = $3, updated_at = $4 where id = $1 returning id',
+            'update segment set name = $2, tree = $3, updated_at = $4, people = null where id = $1 returning id',
             [id, name, JSON.stringify(tree), now],
           )
     if (!saved) throw notFound('This segment')
+    // Others may ask for this one.
+    await tx.rows('update segment set counted_at = null')
     await announce(tx, 'audience')
     return saved.id
   })
@@ -146,17 +139,4 @@ export async function whyOf(q: Queries, tree: Condition, contact: number, now: I
 export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
   const { names, scorecards } = await loadSurroundings(q)
   return { names, scorecards, fields: await openFields(q) }
-}
-
-/** Writes down how many people each segment has today: the work of a night. */
-export async function countSegments(platform: Platform): Promise<void> {
-  const { zone } = await loadSurroundings(platform.database)
-  const day = dateOf(platform.clock.now(), zone)
-  for (const { id, people } of await listSegments(platform))
-    if (people !== null)
-      await platform.database.rows(
-        `insert into segment_count (segment_id, day, people) values ($1, $2, $3)
-         on conflict (segment_id, day) do update set people = $3`,
-        [id, day, people],
-      )
 }

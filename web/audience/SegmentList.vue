@@ -40,7 +40,9 @@ async function remove(): Promise<void> {
           Speaks of {{ row.missing.join(', ') }}: nobody can tell who is meant until it is mended.
         </p>
       </td>
-      <td class="number">{{ row.people === null ? 'broken' : countOf(row.people) }}</td>
+      <td class="number">
+        {{ row.people !== null ? countOf(row.people) : row.missing.length ? 'broken' : 'counting…' }}
+      </td>
       <td>
         <TrendLine :values="row.trend.map(({ people }) => people)" :label="`${row.name} over time`" />
       </td>

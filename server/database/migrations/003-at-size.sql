@@ -9,3 +9,11 @@ create index contact_by_address on contact (address_key collate "C", id) include
 
 -- Who is in rehearsal is few, and is listed by themselves.
 create index contact_in_rehearsal on contact (created_at desc, id desc) where rehearsal;
+
+-- How many people a segment had when it was last counted: a long list is not counted anew at every look.
+alter table segment add people bigint, add counted_at timestamptz;
+
+-- An upload that is under way is an import that nobody sees yet.
+alter table import drop constraint import_state_check;
+alter table import add constraint import_state_check
+  check (state in ('uploading', 'uploaded', 'checking', 'checked', 'running', 'done', 'undoing', 'undone'));
