@@ -15,6 +15,12 @@ export const fileFormat = z.object({
 })
 export type FileFormat = z.infer<typeof fileFormat>
 
+/**
+ * What these people have said to being written to: yes; nothing, so that they get no marketing email; or no, so that
+ * they are never to be written to again.
+ */
+export const importPermission = z.enum(['agreed', 'notAsked', 'refused'])
+
 export const importChoices = z
   .object({
     columns: z.array(columnTarget).max(200),
@@ -22,8 +28,8 @@ export const importChoices = z
     existing: z.enum(['update', 'fillBlanks', 'skip']),
     tags: z.array(z.string().trim().min(1).max(80)).max(20),
     topics: z.array(z.number().int().positive()).max(50),
-    /** How these people agreed to be written to. Without it they are added, and get no marketing email. */
-    agreed: z.boolean(),
+    permission: importPermission,
+    /** Where and how they said so; kept with each person. */
     statement: z.string().trim().max(1000),
     startFollowups: z.boolean(),
   })
@@ -34,11 +40,13 @@ export const importChoices = z
       fault('columns', 'One column must hold the email address')
     const used = value.columns.filter(({ kind }) => kind !== 'skip').map((each) => JSON.stringify(each))
     if (new Set(used).size < used.length) fault('columns', 'Two columns are to go to the same place')
-    if (value.agreed && value.statement.length < 10)
+    if (value.permission !== 'notAsked' && value.statement.length < 10)
       fault(
         'statement',
-        'Say where and how they agreed, in at least ten letters: it is kept with each person',
+        `Say where and how they ${value.permission}, in at least ten letters: it is kept with each person`,
       )
+    if (value.permission === 'refused' && value.existing === 'skip')
+      fault('existing', 'Who refused must not be left as they are: choose to fill in only what is blank')
   })
 export type ImportChoices = z.infer<typeof importChoices>
 

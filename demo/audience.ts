@@ -19,7 +19,7 @@ export async function importFairList(platform: Platform): Promise<void> {
   const wish: ImportChoices = {
     ...choices,
     tags: ['Spring fair'],
-    agreed: true,
+    permission: 'agreed',
     statement: 'Wrote their address into the book at our table at the spring fair, to get the letter',
   }
   await platform.database.rows('update import set choices = $2 where id = $1', [id, JSON.stringify(wish)])

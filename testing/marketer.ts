@@ -8,6 +8,8 @@ export interface Marketer {
   download(path: string): Promise<Response>
   /** Posts bytes as they are. */
   send(path: string, body: string | Buffer): Promise<Response>
+  /** Posts bytes as they come. */
+  stream(path: string, body: ReadableStream<Uint8Array>): Promise<Response>
 }
 
 /** Signs in and keeps the cookie and the token. */
@@ -41,5 +43,15 @@ export async function signedIn(url: string): Promise<Marketer> {
         headers: { cookie, 'content-type': 'application/octet-stream', 'x-nurtel-csrf': me.csrfToken },
         body: typeof body === 'string' ? body : new Uint8Array(body),
       }),
+    stream(path, body) {
+      // Node's fetch asks for it; the type of the browser's does not know it.
+      const request: RequestInit & { duplex: 'half' } = {
+        method: 'POST',
+        headers: { cookie, 'content-type': 'application/octet-stream', 'x-nurtel-csrf': me.csrfToken },
+        body,
+        duplex: 'half',
+      }
+      return fetch(`${url}/api${path}`, request)
+    },
   }
 }

@@ -27,7 +27,7 @@ export async function upload(marketer: Marketer, content: string | Buffer, name 
 }
 
 export const agreedChoices = {
-  agreed: true,
+  permission: 'agreed',
   statement: 'Signed the list at the spring fair',
   existing: 'update',
   tags: [],

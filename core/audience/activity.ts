@@ -44,7 +44,11 @@ export const activityDetails = {
   emailOpened: z.object({ email: id, message: id }),
   emailClicked: z.object({ email: id, message: id, link: id }),
   fileDownloaded: z.object({ file: id }),
-  unsubscribed: z.object({ by: z.enum(['person', 'mailbox', 'team']), message: id.optional() }),
+  unsubscribed: z.object({
+    by: z.enum(['person', 'mailbox', 'team']),
+    message: id.optional(),
+    import: id.optional(),
+  }),
   followupStarted: z.object({ followup: id, enrolment: id, by: z.string().optional() }),
   followupEnded: z.object({ followup: id, enrolment: id }),
   bandReached: z.object({

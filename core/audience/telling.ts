@@ -44,7 +44,7 @@ const verbs: Partial<Record<ActivityKind, Say>> = {
   emailOpened: named('opened', 'emails', 'email', 'opened any email'),
   emailClicked: named('clicked in', 'emails', 'email', 'clicked in any email'),
   fileDownloaded: named('downloaded', 'files', 'file', 'downloaded any file'),
-  unsubscribed: () => 'unsubscribed',
+  unsubscribed: ({ import: file }) => (file ? `unsubscribed by import ${file}` : 'unsubscribed'),
   followupStarted: named('came into the follow-up', 'followups', 'followup', 'came into any follow-up'),
   followupEnded: named('left the follow-up', 'followups', 'followup', 'left any follow-up'),
   bandReached: word('reached the band', 'band'),

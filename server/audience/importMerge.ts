@@ -1,5 +1,6 @@
 import type { ImportChoices } from '../../contract/imports.ts'
 import type { Instant } from '../../core/audience/activity.ts'
+import type { MarketingState } from '../../core/audience/permission.ts'
 import type { Queries } from '../database/connect.ts'
 import { Followup } from '../followups/models.ts'
 import { queueJobs } from '../jobs.ts'
@@ -28,6 +29,12 @@ interface Merge {
 const touched = ({ choices }: Merge): string =>
   choices.existing === 'skip' ? 'p.is_new and not p.suppressed' : 'not p.suppressed'
 
+const stateOfNew: Record<ImportChoices['permission'], MarketingState> = {
+  agreed: 'subscribed',
+  notAsked: 'neverAsked',
+  refused: 'unsubscribed',
+}
+
 async function addNew(q: Queries, merge: Merge): Promise<void> {
   const people = `${peopleOf(merge.id)} p where ${merge.range} and p.is_new and not p.suppressed`
   const counts = await q.row<{ wanted: number; made: number }>(
@@ -38,7 +45,7 @@ async function addNew(q: Queries, merge: Merge): Promise<void> {
          language, zone, fields, $1, $2, $3, $3 from ${people} order by n
        on conflict (address_key) do nothing returning 1)
      select (select count(*) from ${people}) wanted, (select count(*) from made) made`,
-    [merge.choices.agreed ? 'subscribed' : 'neverAsked', merge.id, merge.at],
+    [stateOfNew[merge.choices.permission], merge.id, merge.at],
   )
   // Somebody signed up by themselves while the import was under way: from here on they are known.
   if (counts && counts.made < counts.wanted)
@@ -80,20 +87,23 @@ async function changeKnown(q: Queries, merge: Merge): Promise<void> {
   )
 }
 
-/** The ledger of consent, for those who were not asked before. */
-async function giveConsents(q: Queries, merge: Merge): Promise<void> {
-  if (!merge.choices.agreed) return
+/** The ledger of consent, for those who had not said the same before. */
+async function writeConsents(q: Queries, merge: Merge): Promise<void> {
+  const { permission, statement } = merge.choices
+  if (permission === 'notAsked') return
+  const agreed = permission === 'agreed'
   await q.rows(
-    `with given as (
+    `with written as (
        insert into consent (contact_id, given, wording, source, at, import_id)
-       select p.contact_id, true, $1, $2, $3, $4 from ${peopleOf(merge.id)} p
+       select p.contact_id, $5, $1, $2, $3, $4 from ${peopleOf(merge.id)} p
        left join import_change ch on ch.import_id = $4 and ch.contact_id = p.contact_id
        where ${merge.range} and ${touched(merge)}
-         and (p.is_new or (ch.before->>'marketing_state' = 'neverAsked' and ch.after->>'marketing_state' = 'subscribed'))
+         and (p.is_new or ch.before->>'marketing_state' <> ch.after->>'marketing_state')
        returning contact_id)
      insert into activity (contact_id, kind, details, at)
-     select contact_id, 'consentGiven', jsonb_build_object('source', $2::text), $3 from given`,
-    [merge.choices.statement, merge.source, merge.at, merge.id],
+     select contact_id, $6, case when $5 then jsonb_build_object('source', $2::text)
+       else jsonb_build_object('by', 'team', 'import', $4::bigint) end, $3 from written`,
+    [statement, merge.source, merge.at, merge.id, agreed, agreed ? 'consentGiven' : 'unsubscribed'],
   )
 }
 
@@ -112,7 +122,7 @@ async function putTags(q: Queries, merge: Merge): Promise<void> {
        insert into activity (contact_id, kind, details, at)
        select contact_id, 'tagAdded', jsonb_build_object('tag', tag_id, 'by', $3::text), $2 from added)
      select contact_id contact, tag_id tag from added where $4`,
-    [merge.tags, merge.at, merge.by, merge.choices.startFollowups && (await startsByTag(q))],
+    [merge.tags, merge.at, merge.by, mayStart(merge.choices) && (await startsByTag(q))],
   )
   await queueJobs(
     q,
@@ -126,6 +136,9 @@ async function putTags(q: Queries, merge: Merge): Promise<void> {
   )
 }
 
+const mayStart = ({ startFollowups, permission }: ImportChoices): boolean =>
+  startFollowups && permission !== 'refused'
+
 /** Does any live follow-up begin with a tag? If none does, nobody's tags need to be looked at one by one. */
 async function startsByTag(q: Queries): Promise<boolean> {
   const live = await Followup.findAll({ where: { state: 'live' }, transaction: q.transaction ?? null })
@@ -133,7 +146,7 @@ async function startsByTag(q: Queries): Promise<boolean> {
 }
 
 async function joinTopics(q: Queries, merge: Merge): Promise<void> {
-  if (merge.choices.topics.length === 0 || !merge.choices.agreed) return
+  if (merge.choices.topics.length === 0 || merge.choices.permission !== 'agreed') return
   await q.rows(
     // Who once left a topic has said so: a file does not bring them back.
     `with joined as (
@@ -178,16 +191,18 @@ export async function mergePeopleIn(
     }
     await addNew(q, merge)
     await changeKnown(q, merge)
-    await giveConsents(q, merge)
+    await writeConsents(q, merge)
     await putTags(q, merge)
     await joinTopics(q, merge)
+    const kind = wish.choices.permission === 'refused' ? 'unsubscribed' : 'contactChanged'
     const people = await q.rows<{ contact: number }>(
       `select contact_id contact from ${peopleOf(wish.id)} p where ${merge.range} and ${touched(merge)}
-         and exists (select from scorecard where jsonb_array_length(card->'profile') > 0)`,
+         and ($1 or exists (select from scorecard where jsonb_array_length(card->'profile') > 0))`,
+      [wish.choices.permission === 'refused'],
     )
     await queueScoringAfter(
       q,
-      people.map(({ contact }) => ({ contact, kind: 'contactChanged' })),
+      people.map(({ contact }) => ({ contact, kind })),
     )
   }
 }

@@ -10,6 +10,14 @@ export const peopleOf = (id: number): string => `import_people_${id}`
 const blankable = ['first_name', 'last_name'] as const
 const nullable = ['phone', 'country', 'language', 'zone'] as const
 
+/** Who said no, and whose address bounced, stays so whatever a file says; who says no now is taken off. */
+const nextState: Record<ImportChoices['permission'], string> = {
+  agreed: `case when c.marketing_state = 'neverAsked' then 'subscribed' else c.marketing_state end`,
+  notAsked: 'c.marketing_state',
+  refused: `case when c.marketing_state in ('subscribed', 'waiting', 'neverAsked') then 'unsubscribed'
+    else c.marketing_state end`,
+}
+
 /** What each column of a known person `c` becomes by a line `p`, as SQL. */
 export function nextValues(choices: ImportChoices): Record<string, string> {
   const update = choices.existing === 'update'
@@ -21,10 +29,7 @@ export function nextValues(choices: ImportChoices): Record<string, string> {
   for (const name of nullable)
     values[name] = update ? `coalesce(p.${name}, c.${name})` : `coalesce(c.${name}, p.${name})`
   values.fields = update ? 'c.fields || p.fields' : 'p.fields || c.fields'
-  // Who said no, and whose address bounced, stays so whatever a file says.
-  values.marketing_state = choices.agreed
-    ? `case when c.marketing_state = 'neverAsked' then 'subscribed' else c.marketing_state end`
-    : 'c.marketing_state'
+  values.marketing_state = nextState[choices.permission]
   return values
 }
 

@@ -26,7 +26,8 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
   await q.rows('create temporary table import_going (id bigint primary key) on commit drop')
   await q.rows(
     `insert into import_going select c.id from contact c where c.import_id = $1
-       and not exists (select from activity where contact_id = c.id and not (kind = any($2)))
+       and not exists (select from activity where contact_id = c.id and not (kind = any($2))
+         and not (kind = 'unsubscribed' and details @> jsonb_build_object('import', $1::bigint)))
        and not exists (select from message where contact_id = c.id)`,
     [id, ownKinds],
   )
@@ -58,8 +59,9 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
     await q.rows(`delete from ${table} where ${column} = $1`, [by])
   }
   await q.rows(
-    `delete from activity where kind in ('tagAdded', 'topicJoined') and details @> jsonb_build_object('by', $1::text)`,
-    [by],
+    `delete from activity where (kind in ('tagAdded', 'topicJoined') and details @> jsonb_build_object('by', $1::text))
+       or (kind = 'unsubscribed' and details @> jsonb_build_object('import', $2::bigint))`,
+    [by, id],
   )
   await q.rows('delete from consent where import_id = $1', [id])
   await q.rows(

@@ -72,7 +72,7 @@ export async function takeUpload(platform: Platform, fileName: string, upload: R
       existing: 'update',
       tags: [],
       topics: [],
-      agreed: false,
+      permission: 'notAsked',
       statement: '',
       startFollowups: false,
     }

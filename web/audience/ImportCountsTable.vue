@@ -9,7 +9,10 @@ const rows = computed(() => [
   { words: 'new on the list', count: props.counts.added },
   { words: 'changed', count: props.counts.changed },
   { words: 'the same as before', count: props.counts.same },
-  { words: 'unsubscribed, bounced or complained: they stay so', count: props.counts.keptUnsubscribed },
+  {
+    words: 'unsubscribed, bounced or complained already: they stay so',
+    count: props.counts.keptUnsubscribed,
+  },
   { words: 'asked to be forgotten: left out', count: props.counts.suppressed },
   { words: 'lines replaced by a later line of the same address', count: props.counts.repeated },
   { words: 'lines that cannot be used', count: props.counts.invalid },

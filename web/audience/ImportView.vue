@@ -62,6 +62,12 @@ async function begin(what: 'check' | 'run' | 'undo'): Promise<void> {
   await attempt(() => change(`/imports/${props.id}/${what}`, body, workStarted))
 }
 
+const permissions = {
+  agreed: 'They agreed to be written to',
+  notAsked: 'Nobody has asked them: no marketing email',
+  refused: 'They said no: never write to them again',
+} satisfies Record<ImportChoices['permission'], string>
+
 const existing = {
   update: 'take over what the file says',
   fillBlanks: 'fill in only what is blank',
@@ -105,22 +111,23 @@ const existing = {
               <select v-model="choices.existing" class="plain">
                 <option v-for="(title, value) in existing" :key="value" :value="value">{{ title }}</option>
               </select>
+              <span v-if="faults.existing" class="fault">{{ faults.existing }}</span>
             </label>
             <label class="field"
               >Tags to add, with commas between <input v-model="tags" class="plain"
             /></label>
-            <label v-if="topics?.length" class="field">
+            <label v-if="topics?.length && choices.permission === 'agreed'" class="field">
               Topics they agreed to
               <select v-model="choices.topics" class="plain" multiple size="3">
                 <option v-for="topic in topics" :key="topic.id" :value="topic.id">{{ topic.name }}</option>
               </select>
             </label>
-            <div class="consent">
-              <label
-                ><input v-model="choices.agreed" class="plain" type="radio" :value="true" name="agreed" />
-                They agreed to be written to</label
-              >
-              <label v-if="choices.agreed" class="field">
+            <div class="consent" role="radiogroup" aria-label="What they said to being written to">
+              <label v-for="(title, value) in permissions" :key="value">
+                <input v-model="choices.permission" class="plain" type="radio" :value="value" name="said" />
+                {{ title }}
+              </label>
+              <label v-if="choices.permission !== 'notAsked'" class="field">
                 Where and how
                 <textarea
                   v-model="choices.statement"
@@ -130,12 +137,8 @@ const existing = {
                 />
                 <span v-if="faults.statement" class="fault">{{ faults.statement }}</span>
               </label>
-              <label>
-                <input v-model="choices.agreed" class="plain" type="radio" :value="false" name="agreed" />
-                Nobody has asked them: no marketing email
-              </label>
             </div>
-            <label>
+            <label v-if="choices.permission !== 'refused'">
               <input v-model="choices.startFollowups" class="plain" type="checkbox" /> Start the follow-ups
               that begin with these tags
             </label>

@@ -17,3 +17,8 @@ alter table segment add people bigint, add counted_at timestamptz;
 alter table import drop constraint import_state_check;
 alter table import add constraint import_state_check
   check (state in ('uploading', 'uploaded', 'checking', 'checked', 'running', 'done', 'undoing', 'undone'));
+
+-- A list may also say who must not be written to.
+update import set choices = choices - 'agreed'
+  || jsonb_build_object('permission', case when (choices->>'agreed')::boolean then 'agreed' else 'notAsked' end)
+where choices ? 'agreed';
