@@ -1,3 +1,5 @@
+import vue from '@vitejs/plugin-vue'
+import vuetify from 'vite-plugin-vuetify'
 import { defineConfig } from 'vitest/config'
 
 export default defineConfig({
@@ -8,8 +10,19 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
-          include: ['{core,contract,web,visitor,demo,standins,server}/**/*.test.ts'],
-          exclude: ['{server,visitor,bin}/**/*.db.test.ts'],
+          include: ['{core,contract,visitor,demo,standins,server}/**/*.test.ts'],
+          exclude: ['{server,visitor}/**/*.db.test.ts'],
+        },
+      },
+      {
+        plugins: [vue(), vuetify({ autoImport: true })],
+        test: {
+          name: 'web',
+          include: ['web/**/*.test.ts'],
+          environment: 'happy-dom',
+          setupFiles: ['testing/browser.ts'],
+          css: false,
+          server: { deps: { inline: ['vuetify'] } },
         },
       },
       {

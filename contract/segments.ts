@@ -53,5 +53,7 @@ export const vocabulary = z.object({
     }),
   ),
   scorecards: z.record(z.string(), scorecard),
+  /** The links of each email, by their ids, in reading order. */
+  links: z.record(z.string(), z.array(z.number().int())),
 })
 export type Vocabulary = z.infer<typeof vocabulary>

@@ -1,5 +1,6 @@
 import { Readable } from 'node:stream'
 import type { ImportChoices } from '../contract/imports.ts'
+import { dateOf } from '../core/audience/within.ts'
 import { countContacts } from '../server/audience/people.ts'
 import { carryOutCheck, carryOutImport, viewImport } from '../server/audience/imports.ts'
 import { takeUpload } from '../server/audience/importUpload.ts'
@@ -7,6 +8,7 @@ import { rescoreEverybody } from '../server/audience/rescoring.ts'
 import type { Platform } from '../server/platform.ts'
 import type { Shelf } from './habits.ts'
 import { fairList, interest, segmentsOf } from './shelf.ts'
+import { business } from './story.ts'
 
 const quiet = { tell: () => Promise.resolve() }
 const day = 86_400_000
@@ -47,7 +49,7 @@ export async function describeAudience(platform: Platform, shelf: Shelf): Promis
       const then = now - week * 7 * day
       const before = {
         kind: 'created',
-        within: { kind: 'between', from: '2000-01-01T00:00:00Z', to: new Date(then).toISOString() },
+        within: { kind: 'between', from: '2000-01-01', to: dateOf(then, business.zone) },
       } as const
       const people = await countContacts(
         q,

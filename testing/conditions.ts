@@ -9,6 +9,7 @@ export const things = {
   topics: [1, 2],
   fields: { text: 1, number: 2, date: 3, yesNo: 4, oneOf: 5, manyOf: 6 },
   emails: [1, 2],
+  links: [1, 2, 3],
   followups: [1, 2],
   scorecards: [1],
   bands: ['cool', 'warm', 'hot', 'no-such-band'],
@@ -17,7 +18,7 @@ export const things = {
 const gone = 9
 
 export const words = ['Coptic', 'long stitch', 'LONG', 'Ö', 'é', "o'brien", '100%', '_', 'a\\b', 'ie', 'IE']
-export const kinds: ActivityKind[] = ['emailClicked', 'emailOpened', 'formSent']
+export const kinds: ActivityKind[] = ['emailClicked', 'emailOpened', 'formSent', 'quizFinished']
 
 const word = fc.constantFrom(...words)
 const orGone = (ids: readonly number[]) => fc.constantFrom(...ids, ...ids, gone)
@@ -63,7 +64,7 @@ const within = fc.oneof(
       'months' as const,
     ),
   }),
-  fc.constant({ kind: 'between' as const, from: '2026-02-01T00:00:00Z', to: '2026-03-04T09:00:00+01:00' }),
+  fc.constant({ kind: 'between' as const, from: '2026-02-01', to: '2026-03-04' }),
 )
 
 const leaf: fc.Arbitrary<Leaf> = fc.oneof(
@@ -117,7 +118,12 @@ const leaf: fc.Arbitrary<Leaf> = fc.oneof(
     {
       kind: fc.constant('did' as const),
       activity: fc.constantFrom(...kinds),
-      details: fc.oneof(fc.constant({}), fc.record({ email: orGone(things.emails) })),
+      details: fc.oneof(
+        fc.constant({}),
+        fc.record({ email: orGone(things.emails) }),
+        fc.record({ email: orGone(things.emails), link: orGone(things.links) }),
+        fc.record({ result: word }),
+      ),
       atLeast: fc.constantFrom(1, 1, 2, 3),
       within,
     },

@@ -19,6 +19,10 @@ export const clockTime = (iso: string, zone: string): string => format(zone, tim
 /** "12 Mar 2026" */
 export const dayOf = (iso: string, zone: string): string => format(zone, dayOfYear).format(new Date(iso))
 
+/** "2026-03-12", as date inputs want it: Sweden's way of writing days is ISO 8601's. */
+export const isoDayOf = (iso: string, zone: string): string =>
+  new Intl.DateTimeFormat('sv-SE', { timeZone: zone }).format(new Date(iso))
+
 /** "09:05" on the day of `now`, else "Thu 26 Nov 09:05"; another year is named. */
 export function whenOf(iso: string, zone: string, now: string): string {
   const at = clockTime(iso, zone)

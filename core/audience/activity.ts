@@ -54,10 +54,18 @@ export const activityDetails = {
   bandReached: z.object({
     scorecard: id,
     band: z.string(),
+    /** What the band was called then; the other one by its name alone. */
+    name: z.string(),
     from: z.string(),
     by: z.enum(['activity', 'time']),
   }),
-  bandLeft: z.object({ scorecard: id, band: z.string(), to: z.string(), by: z.enum(['activity', 'time']) }),
+  bandLeft: z.object({
+    scorecard: id,
+    band: z.string(),
+    name: z.string(),
+    to: z.string(),
+    by: z.enum(['activity', 'time']),
+  }),
   clockMoved: z.object({ to: z.string() }),
 } as const
 
@@ -76,6 +84,7 @@ export interface Activity<K extends ActivityKind = ActivityKind> {
 /** The details that name a thing by its id, and the kind of that thing. */
 export const detailKinds: Readonly<Record<string, NamedKind>> = {
   email: 'emails',
+  link: 'links',
   page: 'pages',
   file: 'files',
   tag: 'tags',

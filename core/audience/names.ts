@@ -1,6 +1,7 @@
 /** The kinds of things that conditions, steps and activities refer to by id. */
 export const namedKinds = [
   'emails',
+  'links',
   'tags',
   'pages',
   'files',

@@ -43,6 +43,7 @@ export function isBroken(leaf: Leaf, names: Names): boolean {
 
 const singular: Record<NamedKind, string> = {
   emails: 'email',
+  links: 'link',
   tags: 'tag',
   pages: 'page',
   files: 'file',

@@ -18,6 +18,13 @@ const word =
   (details) =>
     typeof details[detail] === 'string' ? `${verb} “${details[detail]}”` : verb
 
+const band =
+  (verb: string): Say =>
+  ({ name, scorecard }, names) => {
+    const of = typeof scorecard === 'number' ? ` of ${nameOf(names, 'scorecards', scorecard)}` : ''
+    return typeof name === 'string' ? `${verb} the band “${name}”${of}` : `${verb} any band${of}`
+  }
+
 /** How an activity reads in a sentence about a person. */
 const verbs: Partial<Record<ActivityKind, Say>> = {
   contactAdded: () => 'came onto the list',
@@ -39,16 +46,21 @@ const verbs: Partial<Record<ActivityKind, Say>> = {
   tagAdded: named('got the tag', 'tags', 'tag', 'got any tag'),
   tagRemoved: named('lost the tag', 'tags', 'tag', 'lost any tag'),
   emailSent: named('was sent', 'emails', 'email', 'was sent any email'),
-  emailHeld: named('was not sent', 'emails', 'email', 'was not sent some email'),
+  emailHeld: named('was kept from getting', 'emails', 'email', 'was kept from getting some email'),
   emailFailed: named('could not be sent', 'emails', 'email', 'could not be sent some email'),
   emailOpened: named('opened', 'emails', 'email', 'opened any email'),
-  emailClicked: named('clicked in', 'emails', 'email', 'clicked in any email'),
+  emailClicked: (details, names) => {
+    const where = named('in', 'emails', 'email', 'in any email')(details, names)
+    return typeof details.link === 'number'
+      ? `clicked ${nameOf(names, 'links', details.link)} ${where}`
+      : `clicked ${where}`
+  },
   fileDownloaded: named('downloaded', 'files', 'file', 'downloaded any file'),
   unsubscribed: ({ import: file }) => (file ? `unsubscribed by import ${file}` : 'unsubscribed'),
   followupStarted: named('came into the follow-up', 'followups', 'followup', 'came into any follow-up'),
   followupEnded: named('left the follow-up', 'followups', 'followup', 'left any follow-up'),
-  bandReached: word('reached the band', 'band'),
-  bandLeft: word('fell out of the band', 'band'),
+  bandReached: band('reached'),
+  bandLeft: band('fell out of'),
   clockMoved: () => 'had the clock moved',
 }
 
@@ -63,7 +75,7 @@ export const tellScore = (score: number): string => String(Math.round(score * 10
 /** "in the last 30 days" */
 export function tellWithin(within: Within | undefined): string {
   if (!within) return ''
-  if (within.kind === 'between') return ` between ${within.from.slice(0, 10)} and ${within.to.slice(0, 10)}`
+  if (within.kind === 'between') return ` between ${within.from} and ${within.to}`
   return ` in the last ${within.amount === 1 ? within.unit.slice(0, -1) : `${within.amount} ${within.unit}`}`
 }
 
@@ -117,11 +129,18 @@ export function tellTest(test: FieldTest): string {
 
 type Cards = Readonly<Record<number, Scorecard>>
 
+const bandName = (cards: Cards, scorecard: unknown, id: unknown): string =>
+  cards[Number(scorecard)]?.bands.find((each) => each.id === id)?.name ?? String(id)
+
+/** A condition asks for a band by its id; an activity knows its name. */
+const bandNamed = (details: Record<string, unknown>, cards: Cards): Record<string, unknown> =>
+  details.band === undefined ? details : { ...details, name: bandName(cards, details.scorecard, details.band) }
+
 function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
   switch (leaf.kind) {
     case 'did': {
       const times = leaf.atLeast > 1 ? ` at least ${leaf.atLeast} times` : ''
-      return `${tellActivity(leaf.activity, leaf.details, names)}${times}${tellWithin(leaf.within)}`
+      return `${tellActivity(leaf.activity, bandNamed(leaf.details, cards), names)}${times}${tellWithin(leaf.within)}`
     }
     case 'hasTag':
       return `has the tag ${nameOf(names, 'tags', leaf.tag)}`
@@ -143,7 +162,7 @@ function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
       return `score on ${nameOf(names, 'scorecards', leaf.scorecard)} ${range.filter(Boolean).join(' and ')}`.trim()
     }
     case 'band': {
-      const name = cards[leaf.scorecard]?.bands.find(({ id }) => id === leaf.band)?.name ?? leaf.band
+      const name = bandName(cards, leaf.scorecard, leaf.band)
       return `is in the band “${name}” of ${nameOf(names, 'scorecards', leaf.scorecard)}`
     }
     case 'segment':

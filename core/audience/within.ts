@@ -5,14 +5,10 @@ import type { Instant } from './activity.ts'
 const spanUnit = z.enum(['minutes', 'hours', 'days', 'weeks', 'months'])
 export type SpanUnit = z.infer<typeof spanUnit>
 
-/** "In the last N …" by the calendar of the asker's zone, or between two instants, both included. */
+/** "In the last N …", or between two days, both included: by the calendar of the asker's zone. */
 export const within = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('last'), amount: z.number().int().min(1).max(10_000), unit: spanUnit }),
-  z.object({
-    kind: z.literal('between'),
-    from: z.iso.datetime({ offset: true }),
-    to: z.iso.datetime({ offset: true }),
-  }),
+  z.object({ kind: z.literal('between'), from: z.iso.date(), to: z.iso.date() }),
 ])
 export type Within = z.infer<typeof within>
 
@@ -34,8 +30,12 @@ export function stretchOf(wish: Within | undefined, now: Instant, zone: string, 
       const from = DateTime.fromMillis(now, { zone }).minus({ [wish.unit]: wish.amount })
       return { from: from.toMillis(), to: now }
     }
-    case 'between':
-      return { from: Date.parse(wish.from), to: Math.min(Date.parse(wish.to), now) }
+    case 'between': {
+      // A day begins at midnight, or where the clocks leave midnight out, at the first moment after it.
+      const from = DateTime.fromISO(wish.from, { zone }).startOf('day')
+      const to = DateTime.fromISO(wish.to, { zone }).endOf('day')
+      return { from: from.toMillis(), to: Math.min(to.toMillis(), now) }
+    }
   }
 }
 

@@ -53,6 +53,7 @@ const asking: Asking = {
     topics: named(things.topics),
     fields: named(Object.values(things.fields)),
     emails: named(things.emails),
+    links: named(things.links),
     followups: named(things.followups),
     scorecards: named(things.scorecards),
     segments: named(things.segments),
@@ -102,7 +103,18 @@ const anyone = fc.record({
     maxLength: 2,
   }),
   activities: fc.array(
-    fc.record({ kind: fc.constantFrom(...kinds), email: fc.constantFrom(...things.emails), at: instant }),
+    fc.record({
+      kind: fc.constantFrom(...kinds),
+      details: fc.oneof(
+        fc.record({
+          email: fc.constantFrom(...things.emails),
+          message: fc.constant(1),
+          link: fc.constantFrom(...things.links),
+        }),
+        fc.record({ result: word }),
+      ),
+      at: instant,
+    }),
     { maxLength: 5 },
   ),
   score: maybe(
@@ -173,11 +185,11 @@ async function settle(people: readonly Anyone[]): Promise<Map<number, Person>> {
           agreed,
           'test',
         ])
-      for (const { kind, email, at } of each.activities)
+      for (const { kind, details, at } of each.activities)
         await tx.rows('insert into activity (contact_id, kind, details, at) values ($1, $2, $3, $4)', [
           id,
           kind,
-          JSON.stringify({ email, message: 1, link: 1 }),
+          JSON.stringify(details),
           at,
         ])
       if (each.score)

@@ -3,6 +3,7 @@ import type { Queries } from '../database/connect.ts'
 
 const tables: Record<NamedKind, string> = {
   emails: 'email',
+  links: '(select id, label as name from email_link) link',
   tags: 'tag',
   pages: 'page',
   files: 'file',

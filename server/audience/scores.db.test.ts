@@ -59,7 +59,7 @@ describe('a score', () => {
     expect(score.reasons).toEqual([{ what: 'clicked in any email', times: 1, points: 20 }])
     expect(Date.parse(score.crossing?.at ?? '') - install.clock.now()).toBeCloseTo(10 * day, -4)
     const { journal } = await view(id)
-    expect(journal.map(({ title }) => title)).toContain('reached the band “Warm”')
+    expect(journal.map(({ title }) => title)).toContain('reached the band “Warm” of “Interest”')
   })
 
   it('counts who somebody is, and no longer when they are it no longer', async () => {
@@ -77,11 +77,11 @@ describe('a score', () => {
     const at = Date.parse(crossing!.at)
     install.clock.move(at - install.clock.now() - 1000)
     await new Promise((done) => setTimeout(done, 1_500))
-    expect((await view(id)).journal.map(({ title }) => title)).not.toContain('fell out of the band “Warm”')
+    expect((await view(id)).journal.map(({ title }) => title)).not.toContain('fell out of the band “Warm” of “Interest”')
     // An hour late, as when no worker ran: the journal has the moment at which it happened.
     install.clock.move(3_600_000)
     const line = await eventually(async () =>
-      (await view(id)).journal.find(({ title }) => title === 'fell out of the band “Warm”'),
+      (await view(id)).journal.find(({ title }) => title === 'fell out of the band “Warm” of “Interest”'),
     )
     expect(Date.parse(line.at)).toBe(at)
     expect((await scoreOf(id)).band).toBe('Cool')

@@ -58,8 +58,18 @@ export function bandChange(
 ): NewActivity {
   const up = card.bands.findIndex(({ id }) => id === to.id) > card.bands.findIndex(({ id }) => id === from.id)
   return up
-    ? { contact, kind: 'bandReached', at, details: { scorecard, band: to.name, from: from.name, by } }
-    : { contact, kind: 'bandLeft', at, details: { scorecard, band: from.name, to: to.name, by } }
+    ? {
+        contact,
+        kind: 'bandReached',
+        at,
+        details: { scorecard, band: to.id, name: to.name, from: from.name, by },
+      }
+    : {
+        contact,
+        kind: 'bandLeft',
+        at,
+        details: { scorecard, band: from.id, name: from.name, to: to.name, by },
+      }
 }
 
 /** Rows of contact_score to be written for one scorecard. */

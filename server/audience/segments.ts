@@ -138,5 +138,13 @@ export async function whyOf(q: Queries, tree: Condition, contact: number, now: I
 /** Everything that a condition can speak of. */
 export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
   const { names, scorecards } = await loadSurroundings(q)
-  return { names, scorecards, fields: await openFields(q) }
+  const links = await q.rows<{ email: number; links: number[] }>(
+    'select email_id email, json_agg(id order by position) links from email_link group by 1',
+  )
+  return {
+    names,
+    scorecards,
+    fields: await openFields(q),
+    links: Object.fromEntries(links.map((each) => [each.email, each.links])),
+  }
 }

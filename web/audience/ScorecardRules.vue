@@ -5,7 +5,8 @@ import type { Leaf } from '../../core/audience/condition.ts'
 import NumberInput from '../frame/NumberInput.vue'
 import ConditionLine from './ConditionLine.vue'
 import ThingSelect from './ThingSelect.vue'
-import { activities, unwrap } from './subjects.ts'
+import { activities, offered } from './activities.ts'
+import { unwrap } from './subjects.ts'
 
 /** The rules of a scorecard as sentences: what is done, what it gives, how it fades, how much at most. */
 const card = defineModel<Scorecard>({ required: true })
@@ -49,7 +50,7 @@ const remove = (kind: 'behaviours' | 'profile', at: number): void => {
   card.value = { ...card.value, [kind]: card.value[kind].filter((_: unknown, i: number) => i !== at) }
 }
 
-const about = (rule: BehaviourRule) => activities.find(({ kind }) => kind === rule.activity)
+const about = (rule: BehaviourRule) => offered(rule.activity)
 const thingOf = (rule: BehaviourRule): number => Number(rule.details[about(rule)?.detail ?? ''] ?? 0)
 
 function setThing(at: number, rule: BehaviourRule, id: number): void {

@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { SpanUnit, Within } from '../../core/audience/within.ts'
+import { isoDayOf } from '../wording.ts'
+import { useSession } from '../workspace/session.ts'
 
 /** "in the last 30 days", "between … and …", or ever. */
 defineProps<{ ever?: string }>()
 const within = defineModel<Within | undefined>({ required: true })
 
+const session = useSession()
 const kind = computed(() => within.value?.kind ?? 'ever')
 const units: SpanUnit[] = ['hours', 'days', 'weeks', 'months']
 
@@ -13,8 +16,8 @@ function choose(value: string): void {
   if (value === 'ever') within.value = undefined
   else if (value === 'last') within.value = { kind: 'last', amount: 30, unit: 'days' }
   else {
-    const today = new Date().toISOString().slice(0, 10)
-    within.value = { kind: 'between', from: `${today}T00:00:00Z`, to: `${today}T23:59:59Z` }
+    const today = isoDayOf(new Date().toISOString(), session.zone)
+    within.value = { kind: 'between', from: today, to: today }
   }
 }
 
@@ -56,16 +59,16 @@ function setAmount(event: Event): void {
       class="plain"
       type="date"
       aria-label="First day"
-      :value="within.from.slice(0, 10)"
-      @change="valueOf($event) && (within = { ...within, from: `${valueOf($event)}T00:00:00Z` })"
+      :value="within.from"
+      @change="valueOf($event) && (within = { ...within, from: valueOf($event) })"
     />
     and
     <input
       class="plain"
       type="date"
       aria-label="Last day"
-      :value="within.to.slice(0, 10)"
-      @change="valueOf($event) && (within = { ...within, to: `${valueOf($event)}T23:59:59Z` })"
+      :value="within.to"
+      @change="valueOf($event) && (within = { ...within, to: valueOf($event) })"
     />
   </template>
 </template>

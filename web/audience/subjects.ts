@@ -1,7 +1,7 @@
 import type { Vocabulary } from '../../contract/segments.ts'
-import type { ActivityKind } from '../../core/audience/activity.ts'
 import type { Condition, Leaf } from '../../core/audience/condition.ts'
 import type { NamedKind } from '../../core/audience/names.ts'
+import { activities } from './activities.ts'
 
 /** What a line of a condition can be about, as the builder offers it. */
 export interface Subject {
@@ -16,102 +16,6 @@ export interface Subject {
 
 /** The thing with the lowest id of a kind; 0 is none, and shows as something to choose. */
 const firstOf = (words: Vocabulary, kind: NamedKind): number => Number(Object.keys(words.names[kind])[0] ?? 0)
-
-/** Kinds of activity to ask about, with the detail that says what it was about. */
-export const activities: readonly {
-  kind: ActivityKind
-  title: string
-  not: string
-  detail?: string
-  things?: NamedKind
-}[] = [
-  { kind: 'emailOpened', title: 'opened', not: 'did not open', detail: 'email', things: 'emails' },
-  { kind: 'emailClicked', title: 'clicked in', not: 'did not click in', detail: 'email', things: 'emails' },
-  { kind: 'emailSent', title: 'was sent', not: 'was not sent', detail: 'email', things: 'emails' },
-  {
-    kind: 'pageVisited',
-    title: 'visited the page',
-    not: 'did not visit the page',
-    detail: 'page',
-    things: 'pages',
-  },
-  {
-    kind: 'formSent',
-    title: 'sent the form of',
-    not: 'did not send the form of',
-    detail: 'page',
-    things: 'pages',
-  },
-  { kind: 'fileDownloaded', title: 'downloaded', not: 'did not download', detail: 'file', things: 'files' },
-  {
-    kind: 'quizFinished',
-    title: 'finished the quiz',
-    not: 'did not finish the quiz',
-    detail: 'quiz',
-    things: 'quizzes',
-  },
-  { kind: 'productBought', title: 'bought', not: 'did not buy', detail: 'product', things: 'products' },
-  {
-    kind: 'sessionRegistered',
-    title: 'registered for',
-    not: 'did not register for',
-    detail: 'session',
-    things: 'sessions',
-  },
-  {
-    kind: 'sessionAttended',
-    title: 'attended',
-    not: 'did not attend',
-    detail: 'session',
-    things: 'sessions',
-  },
-  { kind: 'tagAdded', title: 'got the tag', not: 'did not get the tag', detail: 'tag', things: 'tags' },
-  { kind: 'tagRemoved', title: 'lost the tag', not: 'did not lose the tag', detail: 'tag', things: 'tags' },
-  {
-    kind: 'topicJoined',
-    title: 'joined the topic',
-    not: 'did not join the topic',
-    detail: 'topic',
-    things: 'topics',
-  },
-  {
-    kind: 'topicLeft',
-    title: 'left the topic',
-    not: 'did not leave the topic',
-    detail: 'topic',
-    things: 'topics',
-  },
-  {
-    kind: 'followupStarted',
-    title: 'came into the follow-up',
-    not: 'did not come into the follow-up',
-    detail: 'followup',
-    things: 'followups',
-  },
-  {
-    kind: 'followupEnded',
-    title: 'left the follow-up',
-    not: 'did not leave the follow-up',
-    detail: 'followup',
-    things: 'followups',
-  },
-  { kind: 'addressConfirmed', title: 'confirmed the address', not: 'did not confirm the address' },
-  { kind: 'unsubscribed', title: 'unsubscribed', not: 'did not unsubscribe' },
-  {
-    kind: 'bandReached',
-    title: 'reached a band on',
-    not: 'did not reach a band on',
-    detail: 'scorecard',
-    things: 'scorecards',
-  },
-  {
-    kind: 'bandLeft',
-    title: 'fell out of a band on',
-    not: 'did not fall out of a band on',
-    detail: 'scorecard',
-    things: 'scorecards',
-  },
-]
 
 const firstBand = (words: Vocabulary): string =>
   words.scorecards[firstOf(words, 'scorecards')]?.bands.at(-1)?.id ?? 'none'

@@ -4,7 +4,7 @@ import { vocabulary as shape, type Vocabulary } from '../../contract/segments.ts
 import { noNames } from '../../core/audience/names.ts'
 import { read } from '../api.ts'
 
-const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {} }
+const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {}, links: {} }
 
 /** What conditions can speak of: names of tags, topics, emails and all else, own fields, scorecards. */
 export const useVocabulary = defineStore('vocabulary', () => {

@@ -22,3 +22,14 @@ alter table import add constraint import_state_check
 update import set choices = choices - 'agreed'
   || jsonb_build_object('permission', case when (choices->>'agreed')::boolean then 'agreed' else 'notAsked' end)
 where choices ? 'agreed';
+
+-- "Between" is said in days of the business's calendar, no longer in moments.
+update segment set tree = regexp_replace(tree::text, '("(?:from|to)": "\d{4}-\d\d-\d\d)T[^"]*"', '\1"', 'g')::jsonb;
+update followup set program = regexp_replace(program::text, '("(?:from|to)": "\d{4}-\d\d-\d\d)T[^"]*"', '\1"', 'g')::jsonb;
+
+-- Bands are told apart by their ids, so that a new name changes no history.
+update activity set details = details || jsonb_build_object('name', details->>'band', 'band', coalesce(
+  (select band->>'id' from scorecard, jsonb_array_elements(card->'bands') band
+   where scorecard.id = (details->>'scorecard')::bigint and band->>'name' = details->>'band' limit 1),
+  details->>'band'))
+where kind in ('bandReached', 'bandLeft');

@@ -1,0 +1,178 @@
+import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
+import { createPinia, setActivePinia, type Pinia } from 'pinia'
+import { vi } from 'vitest'
+import { h, defineComponent, shallowRef, type Component } from 'vue'
+import { createMemoryHistory, createRouter, type Router } from 'vue-router'
+import { VApp } from 'vuetify/components'
+import type { ProblemDetails } from '../contract/problems.ts'
+import { platformTheme } from '../web/theme.ts'
+import { useSession } from '../web/workspace/session.ts'
+
+/** What a screen asked of the server. */
+export interface Asked {
+  method: string
+  path: string
+  body: unknown
+}
+
+type Answer = (asked: Asked) => unknown
+
+/** Stands in for the server: answers by path, and remembers what it was asked. */
+export interface FakeServer {
+  asked: Asked[]
+  /** Answers `GET /tags` or `POST /tags/3` from now on; a function is asked each time. */
+  answers(what: string, body: unknown): void
+  /** Refuses it from now on. */
+  refuses(what: string, problem: Partial<ProblemDetails>): void
+  /** The bodies with which a path was changed. */
+  sent(what: string): unknown[]
+}
+
+class Refusal {
+  constructor(readonly problem: Partial<ProblemDetails>) {}
+}
+
+/** Takes the place of the browser's `fetch`. What nobody has answered is a fault of the test. */
+export function fakeServer(): FakeServer {
+  const known = new Map<string, Answer>()
+  const asked: Asked[] = []
+  vi.stubGlobal('fetch', async (url: string, init: RequestInit = {}) => {
+    const method = init.method ?? 'GET'
+    const path = url.replace(/^\/api/, '')
+    const body: unknown = typeof init.body === 'string' ? JSON.parse(init.body) : undefined
+    asked.push({ method, path, body })
+    const answer = known.get(`${method} ${path}`)
+    // As a server does: not in the same breath.
+    await Promise.resolve()
+    if (init.signal?.aborted) throw new DOMException('aborted', 'AbortError')
+    if (!answer)
+      return new Response(JSON.stringify({ status: 404, title: `nobody answers ${path}`, detail: '' }), {
+        status: 404,
+      })
+    const given = answer({ method, path, body })
+    if (given instanceof Refusal) {
+      const problem = { status: 422, title: 'No', detail: '', ...given.problem }
+      return new Response(JSON.stringify(problem), { status: problem.status })
+    }
+    return given === undefined ? new Response(null, { status: 204 }) : new Response(JSON.stringify(given))
+  })
+  return {
+    asked,
+    answers: (what, body) => known.set(what, typeof body === 'function' ? (body as Answer) : () => body),
+    refuses: (what, problem) => known.set(what, () => new Refusal(problem)),
+    sent: (what) => asked.filter(({ method, path }) => `${method} ${path}` === what).map(({ body }) => body),
+  }
+}
+
+/** A component on a page, as the application shows it. */
+export interface Shown {
+  wrapper: VueWrapper
+  router: Router
+  /** Everything on the page, dialogs and menus too. */
+  page: HTMLElement
+  /** The control with this label: its text, `aria-label` or what is written in it. */
+  control<T extends HTMLElement = HTMLInputElement>(label: string | RegExp): T
+  controls(label: string | RegExp): HTMLElement[]
+  press(label: string | RegExp): Promise<void>
+  /** Types into a control, or chooses in it, and leaves it. */
+  fill(label: string | RegExp, value: string): Promise<void>
+  text(): string
+}
+
+const words = (element: Element | null | undefined): string =>
+  (element?.textContent ?? '').replace(/\s+/g, ' ').trim()
+
+/** The name that assistive technology reads out, as far as these screens need it. */
+function nameOf(element: HTMLElement): string {
+  const told = element.getAttribute('aria-label')
+  if (told) return told
+  const by = element.getAttribute('aria-labelledby')
+  if (by) return words(document.getElementById(by))
+  if (element.matches('button, a, [role=menuitem]')) return words(element)
+  const label = element.closest('label') ?? document.querySelector(`label[for="${element.id}"]`)
+  if (!label) return ''
+  const copy = label.cloneNode(true) as HTMLElement
+  for (const inner of copy.querySelectorAll('input, select, textarea, .fault')) inner.remove()
+  return words(copy)
+}
+
+/** @param signedIn somebody of a business in this zone is signed in */
+export async function show(
+  component: Component,
+  props: Record<string, unknown> = {},
+  { path = '/', zone = 'Europe/Dublin' } = {},
+): Promise<Shown> {
+  document.body.innerHTML = ''
+  const pinia: Pinia = createPinia()
+  setActivePinia(pinia)
+  useSession().me = {
+    account: { name: 'Mara Ellery', address: 'mara@quillfeather.example' },
+    business: {
+      name: 'Quillfeather Press',
+      zone,
+      currency: 'EUR',
+      senderName: 'Mara',
+      senderAddress: 'mara@quillfeather.example',
+    },
+    csrfToken: 'token',
+  }
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [{ path: '/:rest(.*)', component: { render: () => null } }],
+  })
+  await router.push(path)
+  // Models that the component changes come back to it, as from a parent.
+  const given = shallowRef(props)
+  const parent = defineComponent({
+    setup: () => () =>
+      h(VApp, () =>
+        h(component, {
+          ...given.value,
+          'onUpdate:modelValue': (value: unknown) => {
+            given.value = { ...given.value, modelValue: value }
+          },
+        }),
+      ),
+  })
+  const wrapper = mount(parent, {
+    attachTo: document.body,
+    global: { plugins: [pinia, router, platformTheme()] },
+  })
+  await flushPromises()
+
+  const controls = (label: string | RegExp): HTMLElement[] =>
+    [...document.querySelectorAll<HTMLElement>('input, select, textarea, button, a, [role=menuitem]')].filter(
+      (each) => (typeof label === 'string' ? nameOf(each) === label : label.test(nameOf(each))),
+    )
+  const control = <T extends HTMLElement = HTMLInputElement>(label: string | RegExp): T => {
+    const found = controls(label)
+    if (found.length !== 1)
+      throw new Error(`${found.length} controls are called ${String(label)}:\n${document.body.innerHTML}`)
+    return found[0] as T
+  }
+  return {
+    wrapper,
+    router,
+    page: document.body,
+    control,
+    controls,
+    async press(label) {
+      control(label).click()
+      await flushPromises()
+    },
+    async fill(label, value) {
+      const field = control(label)
+      field.focus()
+      field.value = value
+      field.dispatchEvent(new Event('input', { bubbles: true }))
+      field.dispatchEvent(new Event('change', { bubbles: true }))
+      await flushPromises()
+    },
+    text: () => words(document.body),
+  }
+}
+
+/** What a component's model has become. */
+export function modelOf<T>(shown: Shown, component: Component): T {
+  return (shown.wrapper.findComponent(component).props() as { modelValue: T }).modelValue
+}
