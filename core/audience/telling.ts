@@ -134,7 +134,9 @@ const bandName = (cards: Cards, scorecard: unknown, id: unknown): string =>
 
 /** A condition asks for a band by its id; an activity knows its name. */
 const bandNamed = (details: Record<string, unknown>, cards: Cards): Record<string, unknown> =>
-  details.band === undefined ? details : { ...details, name: bandName(cards, details.scorecard, details.band) }
+  details.band === undefined
+    ? details
+    : { ...details, name: bandName(cards, details.scorecard, details.band) }
 
 function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
   switch (leaf.kind) {

@@ -5,7 +5,8 @@ import type { MarketingState } from '../audience/permission.ts'
 import { noNames } from '../audience/names.ts'
 import { stranger } from '../audience/person.ts'
 import { advance, enrol, type Enrolment, type Facts } from './advance.ts'
-import { program, type Program, type Step } from './program.ts'
+import { anyProgram } from '../../testing/programs.ts'
+import { program, type Program } from './program.ts'
 import { mayEnter, starts } from './starting.ts'
 import { layTrack } from './track.ts'
 
@@ -167,40 +168,9 @@ describe('the end of a lane', () => {
   })
 })
 
-/** Programs of any shape, with ids by their place. */
-const anyProgram: fc.Arbitrary<Program> = fc
-  .letrec<{ steps: Step[]; step: Step }>((tie) => ({
-    steps: fc.array(tie('step'), { minLength: 1, maxLength: 4 }),
-    step: fc.oneof(
-      { maxDepth: 3 },
-      fc.constant<Step>({ kind: 'send', id: 'x', email: 2 }),
-      fc.constant<Step>({ kind: 'waitFor', id: 'x', amount: 1, unit: 'days' }),
-      fc.constant<Step>({ kind: 'end', id: 'x' }),
-      fc.record({
-        kind: fc.constant('branch' as const),
-        id: fc.constant('x'),
-        arms: fc.tuple(
-          fc.record({ label: fc.constant('a'), when: fc.constant(clickedDelivery), steps: tie('steps') }),
-        ),
-        otherwise: fc.record({ label: fc.constant('b'), steps: tie('steps') }),
-      }),
-    ),
-  }))
-  .steps.map((steps) => {
-    let next = 0
-    const number = (list: readonly Step[]): Step[] =>
-      list.map((each) => {
-        const id = `s${next++}`
-        if (each.kind !== 'branch') return { ...each, id }
-        const arms = each.arms.map((arm) => ({ ...arm, steps: number(arm.steps) }))
-        return { ...each, id, arms, otherwise: { ...each.otherwise, steps: number(each.otherwise.steps) } }
-      })
-    return { ...templatePack, steps: number(steps) }
-  })
-
 it('ends for every program, passes a step at most once, and repeats itself exactly', () => {
   fc.assert(
-    fc.property(anyProgram, fc.boolean(), (of, clicked) => {
+    fc.property(anyProgram(templatePack, clickedDelivery), fc.boolean(), (of, clicked) => {
       const facts = factsOf(
         clicked ? [{ kind: 'emailClicked', at: start, details: { email: 1, message: 1, link: 1 } }] : [],
       )

@@ -1,47 +1,16 @@
 import { beforeEach, describe, expect, it } from 'vitest'
-import type { Vocabulary } from '../../contract/segments.ts'
 import type { Condition } from '../../core/audience/condition.ts'
 import { condition } from '../../core/audience/condition.ts'
-import { noNames } from '../../core/audience/names.ts'
 import { modelOf, show, type Shown } from '../../testing/screen.ts'
+import { vocabulary } from '../../testing/vocabulary.ts'
 import ConditionGroup from './ConditionGroup.vue'
 import type { Group } from './subjects.ts'
 import { useVocabulary } from './vocabulary.ts'
 
-const words: Vocabulary = {
-  names: {
-    ...noNames(),
-    tags: { 1: 'Template pack', 2: 'Bookbinder' },
-    emails: { 4: 'Grain direction' },
-    links: { 11: 'Read it', 12: 'Watch it' },
-    scorecards: { 7: 'Interest' },
-    topics: { 9: 'Newsletter' },
-    segments: { 5: 'Warm and here' },
-    followups: { 6: 'Your template pack' },
-    fields: { 3: 'Binding' },
-  },
-  fields: [
-    { id: 3, name: 'Binding', kind: 'oneOf', options: [{ id: 'coptic', label: 'Coptic' }] },
-    { id: 8, name: 'Books sewn', kind: 'number', options: [] },
-    { id: 10, name: 'First fair', kind: 'date', options: [] },
-  ],
-  links: { 4: [11, 12] },
-  scorecards: {
-    7: {
-      behaviours: [],
-      profile: [],
-      bands: [
-        { id: 'cool', name: 'Cool', from: null },
-        { id: 'hot', name: 'Hot', from: 30 },
-      ],
-    },
-  },
-}
-
 let shown: Shown
 const open = async (tree: Group): Promise<void> => {
   shown = await show(ConditionGroup, { modelValue: tree, depth: 0 })
-  useVocabulary().words = words
+  useVocabulary().words = vocabulary
   await shown.wrapper.vm.$nextTick()
 }
 const tree = (): Group => modelOf<Group>(shown, ConditionGroup)

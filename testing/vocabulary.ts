@@ -1,0 +1,33 @@
+import type { Vocabulary } from '../contract/segments.ts'
+import { noNames } from '../core/audience/names.ts'
+
+/** Things by name, as the builder of conditions is told of them; 77 is the id of something deleted. */
+export const vocabulary: Vocabulary = {
+  names: {
+    ...noNames(),
+    tags: { 1: 'Template pack', 2: 'Bookbinder' },
+    emails: { 4: 'Grain direction' },
+    links: { 11: 'Read it', 12: 'Watch it' },
+    scorecards: { 7: 'Interest' },
+    topics: { 9: 'Newsletter' },
+    segments: { 5: 'Warm and here' },
+    followups: { 6: 'Your template pack' },
+    fields: { 3: 'Binding' },
+  },
+  fields: [
+    { id: 3, name: 'Binding', kind: 'oneOf', options: [{ id: 'coptic', label: 'Coptic' }] },
+    { id: 8, name: 'Books sewn', kind: 'number', options: [] },
+    { id: 10, name: 'First fair', kind: 'date', options: [] },
+  ],
+  links: { 4: [11, 12] },
+  scorecards: {
+    7: {
+      behaviours: [],
+      profile: [],
+      bands: [
+        { id: 'cool', name: 'Cool', from: null },
+        { id: 'hot', name: 'Hot', from: 30 },
+      ],
+    },
+  },
+}

@@ -1,0 +1,134 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { z } from 'zod'
+import { ApiProblem, change, find, problemOf, queryOf, read, send, useCsrfToken } from './api.ts'
+
+const answer = vi.fn<(url: string, init: RequestInit) => Promise<Response>>()
+const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status })
+const shape = z.object({ people: z.number() })
+
+const problemFrom = (asking: Promise<unknown>) =>
+  asking.then(
+    () => null,
+    (error: unknown) => problemOf(error),
+  )
+
+beforeEach(() => vi.stubGlobal('fetch', answer))
+afterEach(() => {
+  answer.mockReset()
+  useCsrfToken('')
+})
+
+describe('asking the server', () => {
+  it('gives what it says, in the shape that was agreed', async () => {
+    answer.mockResolvedValueOnce(json({ people: 3 }))
+    expect(await read('/people/count', shape)).toEqual({ people: 3 })
+    expect(answer.mock.calls[0]?.[0]).toBe('/api/people/count')
+    answer.mockResolvedValueOnce(json({ people: 'three' }))
+    expect(await problemFrom(read('/people/count', shape))).toMatchObject({
+      title: 'This screen could not be shown',
+    })
+  })
+
+  it('carries the token with every change, and with no reading', async () => {
+    useCsrfToken('of this sign-in')
+    answer.mockImplementation(() => Promise.resolve(json({ people: 1 })))
+    await read('/a', shape)
+    await find('/b', { search: 'x' }, shape)
+    await change('/c')
+    const headers = answer.mock.calls.map(([, init]) => new Headers(init.headers).get('x-nurtel-csrf'))
+    expect(headers).toEqual([null, 'of this sign-in', 'of this sign-in'])
+    expect(answer.mock.calls.map(([, init]) => init.body)).toEqual([undefined, '{"search":"x"}', undefined])
+  })
+
+  it('tells a refusal as the server words it (RFC 9457)', async () => {
+    const problem = {
+      status: 422,
+      title: 'Some of this cannot be used',
+      detail: 'Look',
+      fields: { name: 'Taken' },
+    }
+    answer.mockResolvedValueOnce(json(problem, 422))
+    const refused = await change('/tags/1', { name: 'x' }).catch((error: unknown) => error)
+    expect(refused).toBeInstanceOf(ApiProblem)
+    expect(problemOf(refused)).toEqual(problem)
+  })
+
+  it('says that the server does not answer, also when something else answers in its place', async () => {
+    answer.mockRejectedValueOnce(new TypeError('failed to fetch'))
+    expect(await problemFrom(read('/a', shape))).toMatchObject({ status: 0, title: 'Nurtel does not answer' })
+    answer.mockResolvedValueOnce(new Response('<h1>Bad gateway</h1>', { status: 502 }))
+    expect(await problemFrom(read('/a', shape))).toMatchObject({
+      status: 502,
+      title: 'Nurtel does not answer',
+    })
+  })
+
+  it('says nothing when it was called off', async () => {
+    const calledOff = new AbortController()
+    answer.mockImplementationOnce(() => Promise.reject(new DOMException('aborted', 'AbortError')))
+    calledOff.abort()
+    const error = await read('/a', shape, calledOff.signal).catch((thrown: unknown) => thrown)
+    expect(error).toMatchObject({ name: 'AbortError' })
+  })
+})
+
+describe('sending a file', () => {
+  class Upload extends EventTarget {
+    static last: Upload
+    upload: { onprogress?: (event: { loaded: number; total: number }) => void } = {}
+    onload = () => undefined
+    onerror = () => undefined
+    status = 0
+    response: unknown = null
+    responseType = ''
+    headers: Record<string, string> = {}
+    opened: string[] = []
+    constructor() {
+      super()
+      Upload.last = this
+    }
+    open(...how: string[]): void {
+      this.opened = how
+    }
+    setRequestHeader(name: string, value: string): void {
+      this.headers[name] = value
+    }
+    send(): void {
+      this.upload.onprogress?.({ loaded: 30, total: 120 })
+      this.upload.onprogress?.({ loaded: 1, total: 0 })
+    }
+  }
+  beforeEach(() => vi.stubGlobal('XMLHttpRequest', Upload))
+
+  it('tells how much of it is there, and gives what the server made of it', async () => {
+    useCsrfToken('of this sign-in')
+    const shares: number[] = []
+    const sending = send('/imports', new Blob(['email']), shape, (share) => shares.push(share))
+    Object.assign(Upload.last, { status: 201, response: { people: 2 } })
+    Upload.last.onload()
+    expect(await sending).toEqual({ people: 2 })
+    expect(shares).toEqual([0.25, 0])
+    expect(Upload.last.opened).toEqual(['POST', '/api/imports'])
+    expect(Upload.last.headers['x-nurtel-csrf']).toBe('of this sign-in')
+  })
+
+  it('tells why it was refused, or that the server is away', async () => {
+    const refused = send('/imports', new Blob([]), shape, () => undefined)
+    Object.assign(Upload.last, {
+      status: 422,
+      response: { status: 422, title: 'This file is empty', detail: '' },
+    })
+    Upload.last.onload()
+    expect(await problemFrom(refused)).toMatchObject({ title: 'This file is empty' })
+    const broken = send('/imports', new Blob([]), shape, () => undefined)
+    Upload.last.onerror()
+    expect(await problemFrom(broken)).toMatchObject({ title: 'Nurtel does not answer' })
+  })
+})
+
+describe('a query', () => {
+  it('leaves out what says nothing, and escapes the rest', () => {
+    expect(queryOf({ q: 'a&b c', page: 2, none: undefined, empty: '' })).toBe('?q=a%26b+c&page=2')
+    expect(queryOf({ none: undefined })).toBe('')
+  })
+})
