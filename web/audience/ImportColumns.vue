@@ -12,6 +12,7 @@ const columns = defineModel<ColumnTarget[]>({ required: true })
 const vocabulary = useVocabulary()
 onMounted(() => void vocabulary.reload())
 
+const names = computed(() => props.format.columns.map((name, i) => name || `no. ${i + 1}`))
 const samples = computed(() => props.format.samples.slice(0, 3))
 
 /** A target as the value of an option, and back. */
@@ -44,8 +45,8 @@ function choose(at: number, event: Event): void {
         </tr>
       </thead>
       <tbody>
-        <tr v-for="(name, i) in format.columns" :key="i">
-          <td>{{ name || `column ${i + 1}` }}</td>
+        <tr v-for="(name, i) in names" :key="i">
+          <td>{{ name }}</td>
           <td>
             <select
               class="plain"

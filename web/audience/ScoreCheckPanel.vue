@@ -34,7 +34,8 @@ const check = ref<ScoreCheckView | null>(null)
 const suggested = ref<{ points: SuggestedPoints[]; card: Scorecard; check: ScoreCheckView } | null>(null)
 const problem = ref<ProblemDetails | null>(null)
 const busy = ref('')
-watch([hope, thing, days], () => {
+// What was worked out for other rules or another hope says nothing any more.
+watch([hope, thing, days, card], () => {
   check.value = null
   suggested.value = null
 })

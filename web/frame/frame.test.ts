@@ -1,0 +1,261 @@
+import { flushPromises } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import type { WorkView } from '../../contract/work.ts'
+import { fakeServer, modelOf, show, type FakeServer, type Shown } from '../../testing/screen.ts'
+import SignIn from '../workspace/SignIn.vue'
+import ClockStrip from './ClockStrip.vue'
+import GoAnywhere from './GoAnywhere.vue'
+import PageSteps from './PageSteps.vue'
+import QuickDialog from './QuickDialog.vue'
+import { useRehearsal } from './rehearsal.ts'
+import TrendLine from './TrendLine.vue'
+import WorkBar from './WorkBar.vue'
+
+let server: FakeServer
+let shown: Shown
+beforeEach(() => {
+  vi.useFakeTimers({ now: Date.parse('2026-11-24T10:00:00Z') })
+  server = fakeServer()
+})
+afterEach(() => vi.useRealTimers())
+const settle = async (ms = 300): Promise<void> => {
+  await vi.advanceTimersByTimeAsync(ms)
+  await flushPromises()
+}
+
+describe('long work', () => {
+  const work = (part: Partial<WorkView>): WorkView => ({
+    id: 1,
+    kind: 'import',
+    title: 'Import Spring fair.csv',
+    state: 'running',
+    step: 'putting people on the list',
+    done: 300_000,
+    total: 1_200_000,
+    said: '',
+    ...part,
+  })
+
+  it('tells on every screen how far it is, and is looked at again as long as it runs', async () => {
+    server.answers('GET /work', [work({})])
+    shown = await show(WorkBar)
+    expect(shown.text()).toContain('putting people on the list: 25 % (300,000 of 1,200,000)')
+    server.answers('GET /work', [work({ state: 'done', said: '1200000 people are new on the list.' })])
+    await settle(2_100)
+    expect(shown.text()).toContain('1200000 people are new on the list.')
+    const asked = server.asked.length
+    await settle(10_000)
+    expect(server.asked).toHaveLength(asked)
+  })
+
+  it('that reads a file counts no bytes at people, and that does not know its end says its step', async () => {
+    server.answers('GET /work', [
+      work({ step: 'reading the file' }),
+      work({ id: 2, step: 'comparing with the list', total: null }),
+    ])
+    shown = await show(WorkBar)
+    expect(shown.text()).toContain('reading the file: 25 %')
+    expect(shown.text()).not.toContain('300,000')
+    expect(shown.text()).toContain('comparing with the list')
+    expect(shown.page.querySelectorAll('progress')).toHaveLength(1)
+  })
+
+  it('is cancelled, and put aside once it was seen', async () => {
+    server.answers('GET /work', [work({}), work({ id: 2, state: 'failed', said: 'The disk is full.' })])
+    server.answers('POST /work/1/cancel', undefined)
+    shown = await show(WorkBar)
+    await shown.press('Cancel')
+    expect(server.sent('POST /work/1/cancel')).toHaveLength(1)
+    expect(shown.page.querySelector('.fault')?.textContent).toBe('The disk is full.')
+    await shown.press('Seen')
+    expect(shown.text()).not.toContain('The disk is full.')
+  })
+})
+
+describe('the clock strip', () => {
+  const strip = {
+    now: '2026-11-24T10:03:00.000Z',
+    zone: 'Europe/Dublin',
+    nextDeparture: { at: '2026-11-24T10:06:00.000Z', people: 14, what: 'Your template pack' },
+    sender: { state: 'clear', waiting: 0 },
+    workers: 1,
+  }
+
+  it('shows the server’s time, not the browser’s, and counts on from it', async () => {
+    server.answers('GET /clock-strip', strip)
+    shown = await show(ClockStrip)
+    expect(shown.text()).toContain('10:03')
+    expect(shown.text()).toContain('Next departure in 3 min: 14 people, Your template pack')
+    server.refuses('GET /clock-strip', { status: 500, title: 'Something went wrong' })
+    await settle(61_000)
+    expect(shown.text()).toContain('10:04')
+    expect(shown.text()).toContain('Something went wrong')
+  })
+
+  it.each([
+    [{ sender: { state: 'waiting', waiting: 1200 } }, 'mail: 1,200 waiting'],
+    [{ sender: { state: 'stopped', waiting: 3 } }, 'mail is held up, 3 waiting'],
+    [{ workers: 0 }, 'no worker runs'],
+    [{ workers: 2 }, '2 workers'],
+    [{ nextDeparture: null }, 'No departure is planned'],
+  ])('tells the state in words: %j', async (part, words) => {
+    server.answers('GET /clock-strip', { ...strip, ...part })
+    shown = await show(ClockStrip)
+    expect(shown.text()).toContain(words)
+  })
+
+  it('shows a rehearsal’s clock while one is looked at', async () => {
+    server.answers('GET /clock-strip', strip)
+    shown = await show(ClockStrip)
+    useRehearsal().stage = { id: 7, name: 'Nia', now: '2026-12-01T09:00:00.000Z' }
+    await flushPromises()
+    expect(shown.text()).toContain('Rehearsal: Nia’s clock shows Tue 1 Dec 09:00')
+    expect(shown.page.querySelector('.strip')?.classList.contains('amber')).toBe(true)
+  })
+})
+
+describe('going anywhere', () => {
+  const key = async (name: string): Promise<void> => {
+    shown
+      .control(/^Go to a place/)
+      .dispatchEvent(new KeyboardEvent('keydown', { key: name, bubbles: true, cancelable: true }))
+    await flushPromises()
+  }
+
+  it('finds places at once and people from the server, and goes there by keyboard', async () => {
+    server.answers('GET /search', [])
+    server.answers('GET /search?q=out', [
+      { sort: 'person', title: 'Outi Alder', detail: 'outi@postbox.test', to: '/people/12' },
+    ])
+    shown = await show(GoAnywhere, { modelValue: true })
+    await settle()
+    await shown.fill(/^Go to a place/, 'out')
+    await settle()
+    const hits = [...shown.page.querySelectorAll('[role=option] strong')].map((hit) => hit.textContent)
+    expect(hits).toEqual(['Outbox', 'Outi Alder'])
+    await key('ArrowDown')
+    expect(shown.control(/^Go to a place/).getAttribute('aria-activedescendant')).toBe('go-1')
+    // Round the end, and back.
+    await key('ArrowDown')
+    await key('ArrowUp')
+    await key('Enter')
+    await settle()
+    expect(shown.router.currentRoute.value.path).toBe('/people/12')
+    expect(modelOf(shown, GoAnywhere)).toBe(false)
+  })
+
+  it('says that nothing is called that', async () => {
+    server.answers('GET /search', [])
+    server.answers('GET /search?q=zzz', [])
+    shown = await show(GoAnywhere, { modelValue: true })
+    await settle()
+    await shown.fill(/^Go to a place/, 'zzz')
+    await settle()
+    expect(shown.text()).toContain('Nothing is called that.')
+    await key('Enter')
+    expect(shown.router.currentRoute.value.path).toBe('/')
+  })
+})
+
+describe('steps through pages', () => {
+  it('say where one is, and go no further than there is something', async () => {
+    shown = await show(PageSteps, { modelValue: 1, total: 120, size: 50, what: 'messages' })
+    expect(shown.text()).toContain('1–50 of 120 messages')
+    expect(shown.control<HTMLButtonElement>('Previous page').disabled).toBe(true)
+    await shown.press('Next page')
+    await shown.press('Next page')
+    expect(shown.text()).toContain('101–120 of 120')
+    expect(shown.control<HTMLButtonElement>('Next page').disabled).toBe(true)
+  })
+
+  it('say that there is nothing', async () => {
+    shown = await show(PageSteps, { modelValue: 1, total: 0, size: 50, what: 'messages' })
+    expect(shown.text()).toContain('0–0 of 0 messages')
+  })
+})
+
+describe('a trend', () => {
+  it('is drawn within its frame, told in words, and not drawn from one value', async () => {
+    shown = await show(TrendLine, { values: [10, 30, 20], label: 'Warm over time' })
+    const points = shown.page.querySelector('polyline')!.getAttribute('points')!.split(' ')
+    // Highest value highest, lowest lowest; 24 pixels less 2 of air at each end.
+    expect(points.map((point) => point.split(',').map(Number))).toEqual([
+      [0, 22],
+      [60, 2],
+      [120, 12],
+    ])
+    expect(shown.page.querySelector('svg')?.getAttribute('aria-label')).toBe('Warm over time: from 10 to 20')
+    shown = await show(TrendLine, { values: [5], label: 'New' })
+    expect(shown.text()).toBe('too new')
+    shown = await show(TrendLine, { values: [5, 5], label: 'Level' })
+    expect(shown.page.querySelector('polyline')!.getAttribute('points')).not.toContain('NaN')
+  })
+})
+
+describe('a small form', () => {
+  it('is done by its button only when it is ready, and closed by Cancel', async () => {
+    shown = await show(QuickDialog, { modelValue: true, title: 'Delete?', does: 'Delete', ready: false })
+    await settle()
+    expect(shown.control<HTMLButtonElement>('Delete').disabled).toBe(true)
+    await shown.press('Cancel')
+    expect(modelOf(shown, QuickDialog)).toBe(false)
+  })
+})
+
+describe('signing in', () => {
+  it('asks for what is missing before it asks the server, and goes on to where one wanted to go', async () => {
+    shown = await show(SignIn, {}, { path: '/sign-in?to=/people/7' })
+    await settle()
+    const submit = async (): Promise<void> => {
+      shown.page.querySelector('form')!.dispatchEvent(new Event('submit', { cancelable: true }))
+      await settle()
+    }
+    await submit()
+    expect(shown.text()).toContain('Type the email address you sign in with')
+    expect(server.asked).toEqual([])
+    await shown.fill('Email address', 'mara@quillfeather.example')
+    await shown.fill('Password', 'wrong')
+    server.refuses('POST /door/sign-in', { status: 401, title: 'That does not open the door' })
+    await submit()
+    expect(shown.text()).toContain('That does not open the door')
+    expect(shown.control('Email address').value).toBe('mara@quillfeather.example')
+
+    vi.stubGlobal('EventSource', class extends EventTarget {})
+    server.answers('POST /door/sign-in', undefined)
+    server.answers('GET /door/me', {
+      account: { name: 'Mara', address: 'mara@quillfeather.example' },
+      business: {
+        name: 'Q',
+        zone: 'Europe/Dublin',
+        currency: 'EUR',
+        senderName: 'M',
+        senderAddress: 'm@q.test',
+      },
+      csrfToken: 't',
+    })
+    await submit()
+    expect(shown.router.currentRoute.value.path).toBe('/people/7')
+  })
+
+  it('leads to no other site', async () => {
+    shown = await show(SignIn, {}, { path: '/sign-in?to=//elsewhere.test/' })
+    vi.stubGlobal('EventSource', class extends EventTarget {})
+    server.answers('POST /door/sign-in', undefined)
+    server.answers('GET /door/me', {
+      account: { name: 'Mara', address: 'mara@quillfeather.example' },
+      business: {
+        name: 'Q',
+        zone: 'Europe/Dublin',
+        currency: 'EUR',
+        senderName: 'M',
+        senderAddress: 'm@q.test',
+      },
+      csrfToken: 't',
+    })
+    await shown.fill('Email address', 'a@b.test')
+    await shown.fill('Password', 'x')
+    shown.page.querySelector('form')!.dispatchEvent(new Event('submit', { cancelable: true }))
+    await settle()
+    expect(shown.router.currentRoute.value.path).toBe('/today')
+  })
+})
