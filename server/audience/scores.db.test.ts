@@ -77,7 +77,9 @@ describe('a score', () => {
     const at = Date.parse(crossing!.at)
     install.clock.move(at - install.clock.now() - 1000)
     await new Promise((done) => setTimeout(done, 1_500))
-    expect((await view(id)).journal.map(({ title }) => title)).not.toContain('fell out of the band “Warm” of “Interest”')
+    expect((await view(id)).journal.map(({ title }) => title)).not.toContain(
+      'fell out of the band “Warm” of “Interest”',
+    )
     // An hour late, as when no worker ran: the journal has the moment at which it happened.
     install.clock.move(3_600_000)
     const line = await eventually(async () =>

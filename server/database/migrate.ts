@@ -7,8 +7,11 @@ import type { Database, Queries } from './connect.ts'
 
 const folder = fileURLToPath(new URL('./migrations/', import.meta.url))
 
-/** Brings the schema up to date: ours, then the job queue's. Forward only. */
-export async function migrate(database: Database, databaseUrl: string): Promise<void> {
+/**
+ * Brings the schema up to date: ours, then the job queue's. Forward only.
+ * @param upTo the last of our migrations to be made: how an older release left a database
+ */
+export async function migrate(database: Database, databaseUrl: string, upTo?: string): Promise<void> {
   const umzug = new Umzug({
     migrations: {
       glob: ['*.sql', { cwd: folder }],
@@ -25,7 +28,7 @@ export async function migrate(database: Database, databaseUrl: string): Promise<
     storage: new SequelizeStorage({ sequelize: database.sequelize, tableName: 'migration' }),
     logger: undefined,
   })
-  await umzug.up()
+  await umzug.up(upTo === undefined ? {} : { to: upTo })
   await runMigrations({ connectionString: databaseUrl })
 }
 

@@ -12,7 +12,8 @@ async function arrivals(platform: Platform): Promise<Arrival[]> {
   const rows = await platform.database.rows<Omit<Arrival, 'at'> & { at: Date }>(
     `select c.created_at at, c.id contact, trim(first_name || ' ' || last_name) name, address,
        coalesce((select page.name from activity left join page on page.id = (details->>'page')::bigint
-         where contact_id = c.id and kind = 'formSent' order by at limit 1), 'added by hand') "cameBy",
+         where contact_id = c.id and kind = 'formSent' order by at limit 1),
+         case when import_id is null then 'added by hand' else 'an import' end) "cameBy",
        (select tag.name from contact_tag join tag on tag.id = tag_id
          where contact_id = c.id order by added_at, tag.id limit 1) "firstTag"
      from (select * from contact where not rehearsal order by created_at desc, id desc limit ${arrivalsShown}) c
