@@ -80,14 +80,30 @@ export type Leaf = z.infer<typeof leaf>
 export type Condition =
   Leaf | { kind: 'all'; of: Condition[] } | { kind: 'any'; of: Condition[] } | { kind: 'not'; of: Condition }
 
-export const condition: z.ZodType<Condition> = z.lazy(() =>
+const tree: z.ZodType<Condition> = z.lazy(() =>
   z.union([
     leaf,
-    z.object({ kind: z.literal('all'), of: z.array(condition).max(50) }),
-    z.object({ kind: z.literal('any'), of: z.array(condition).max(50) }),
-    z.object({ kind: z.literal('not'), of: condition }),
+    z.object({ kind: z.literal('all'), of: z.array(tree).max(50) }),
+    z.object({ kind: z.literal('any'), of: z.array(tree).max(50) }),
+    z.object({ kind: z.literal('not'), of: tree }),
   ]),
 )
+
+/** Far more than the builder nests and anybody reads. */
+const deepest = 40
+
+function isDeeper(value: unknown, than: number): boolean {
+  if (typeof value !== 'object' || value === null) return false
+  if (than === 0) return true
+  const { of } = value as { of?: unknown }
+  return Array.isArray(of) ? of.some((part) => isDeeper(part, than - 1)) : isDeeper(of, than - 1)
+}
+
+/** Everything that walks a condition does so by calling itself: how deep it goes is looked at before all else. */
+export const condition: z.ZodType<Condition> = z
+  .unknown()
+  .refine((value) => !isDeeper(value, deepest), `Groups may stand in each other ${deepest} deep at most`)
+  .pipe(tree)
 
 /** Every leaf of the tree, left to right. */
 export function leavesOf(tree: Condition): Leaf[] {

@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon'
 import { hasDetails, type Instant } from './activity.ts'
 import type { Condition, Leaf } from './condition.ts'
-import type { Names } from './names.ts'
+import { choiceName, type Names } from './names.ts'
 import type { Person } from './person.ts'
 import { isBroken } from './references.ts'
 import { noScore, scoreAt } from './score.ts'
@@ -80,7 +80,10 @@ function look(
         typeof leaf.field === 'number'
           ? passes(leaf.test, person.fields[leaf.field], dateOf(asking.now, asking.zone))
           : textPasses(leaf.test, person.builtIn[leaf.field])
-      return { holds, found: value === undefined ? 'empty' : `“${String(value)}”` }
+      const found = [value ?? []]
+        .flat()
+        .map((each) => `“${choiceName(asking.names, leaf.field, String(each))}”`)
+      return { holds, found: found.join(', ') || 'empty' }
     }
     case 'source': {
       const value = person.source[leaf.name]

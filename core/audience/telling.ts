@@ -1,6 +1,6 @@
 import type { ActivityKind } from './activity.ts'
 import type { BuiltInField, Condition, FieldTest, Leaf } from './condition.ts'
-import { nameOf, type NamedKind, type Names } from './names.ts'
+import { choiceName, nameOf, type NamedKind, type Names } from './names.ts'
 import { marketingStateWords } from './permission.ts'
 import type { Scorecard } from './scorecard.ts'
 import type { Within } from './within.ts'
@@ -89,13 +89,15 @@ export const builtInFieldWords: Record<BuiltInField, string> = {
   zone: 'time zone',
 }
 
-const list = (values: readonly string[]): string => values.map((value) => `“${value}”`).join(' or ')
-
-/** The rest of the sentence "the field …". */
-export function tellTest(test: FieldTest): string {
+/**
+ * The rest of the sentence "the field …".
+ * @param called what a value is called: that of a choice is an id
+ */
+export function tellTest(test: FieldTest, called = (value: string): string => value): string {
+  const quoted = (values: readonly string[]): string[] => values.map((value) => `“${called(value)}”`)
   switch (test.test) {
     case 'is':
-      return `is “${test.value}”`
+      return `is “${called(test.value)}”`
     case 'contains':
       return `contains “${test.value}”`
     case 'startsWith':
@@ -103,9 +105,9 @@ export function tellTest(test: FieldTest): string {
     case 'endsWith':
       return `ends with “${test.value}”`
     case 'isAnyOf':
-      return `is ${list(test.values)}`
+      return `is ${quoted(test.values).join(' or ')}`
     case 'hasAllOf':
-      return `has all of ${test.values.map((value) => `“${value}”`).join(', ')}`
+      return `has all of ${quoted(test.values).join(', ')}`
     case 'isSet':
       return 'is filled in'
     case 'isYes':
@@ -149,7 +151,7 @@ function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
     case 'field': {
       const name =
         typeof leaf.field === 'number' ? nameOf(names, 'fields', leaf.field) : builtInFieldWords[leaf.field]
-      return `${name} ${tellTest(leaf.test)}`
+      return `${name} ${tellTest(leaf.test, (value) => choiceName(names, leaf.field, value))}`
     }
     case 'topic':
       return `agreed to the topic ${nameOf(names, 'topics', leaf.topic)}`

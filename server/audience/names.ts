@@ -26,5 +26,9 @@ export async function loadNames(q: Queries): Promise<Names> {
   const names = noNames()
   for (const { kind, id, name } of await q.rows<{ kind: NamedKind; id: number; name: string }>(allNames))
     names[kind][id] = name
-  return names
+  const choices = await q.rows<{ key: string; label: string }>(
+    `select field.id || ' ' || (option->>'id') key, option->>'label' label
+     from field, jsonb_array_elements(options) option`,
+  )
+  return { ...names, choices: Object.fromEntries(choices.map(({ key, label }) => [key, label])) }
 }

@@ -137,7 +137,9 @@ export async function whyOf(q: Queries, tree: Condition, contact: number, now: I
 
 /** Everything that a condition can speak of. */
 export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
-  const { names, scorecards } = await loadSurroundings(q)
+  const { names: all, scorecards } = await loadSurroundings(q)
+  // Fields bring their choices' words along.
+  const { choices: _choices, ...names } = all
   const links = await q.rows<{ email: number; links: number[] }>(
     'select email_id email, json_agg(id order by position) links from email_link group by 1',
   )
