@@ -59,7 +59,7 @@ function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
     contact_topic: life.topics.map(({ topic, at }) => ({
       contact_id: contact,
       topic_id: topic,
-      permission: 'agreed',
+      agreed: true,
       at: iso(at),
       by: 'preferences page',
     })),

@@ -89,9 +89,44 @@ describe('a condition reads aloud', () => {
     const tag = { kind: 'hasTag', tag: 1 } as const
     const topic = { kind: 'topic', topic: 9 } as const
     expect(told({ kind: 'all', of: [tag, { kind: 'any', of: [topic, { kind: 'not', of: tag }] }] })).toBe(
-      'has the tag “Template pack” and (agreed to the topic “Newsletter” or not: has the tag “Template pack”)',
+      'has the tag “Template pack” and (agreed to the topic “Newsletter” or does not have the tag “Template pack”)',
     )
   })
+
+  it.each<[Condition, string]>([
+    [{ kind: 'hasTag', tag: 1 }, 'does not have the tag “Template pack”'],
+    [{ kind: 'topic', topic: 9 }, 'did not agree to the topic “Newsletter”'],
+    [{ kind: 'state', is: ['subscribed'] }, 'is not subscribed'],
+    [{ kind: 'state', is: ['bounced', 'complained'] }, 'not: is bounced or complained'],
+    [{ kind: 'segment', segment: 5 }, 'is not in the segment “Warm and here”'],
+    [{ kind: 'band', scorecard: 7, band: 'cool' }, 'is not in the band “Cool” of “Interest”'],
+    [{ kind: 'followup', followup: 6, is: 'inside' }, 'is not inside the follow-up “Your template pack”'],
+    [
+      { kind: 'followup', followup: 6, is: 'finished' },
+      'has not been through the follow-up “Your template pack”',
+    ],
+    [{ kind: 'followup', followup: 6, is: 'ever' }, 'never was in the follow-up “Your template pack”'],
+    [
+      { kind: 'created', within: { kind: 'last', amount: 90, unit: 'days' } },
+      'did not come onto the list in the last 90 days',
+    ],
+    [
+      {
+        kind: 'did',
+        activity: 'emailOpened',
+        details: {},
+        atLeast: 1,
+        within: { kind: 'last', amount: 90, unit: 'days' },
+      },
+      'never opened any email in the last 90 days',
+    ],
+    [
+      { kind: 'did', activity: 'emailClicked', details: { email: 4 }, atLeast: 3 },
+      'clicked in “Grain direction” less than 3 times',
+    ],
+    [{ kind: 'field', field: 'country', test: { test: 'is', value: 'IE' } }, 'not: country is “IE”'],
+    [{ kind: 'any', of: [{ kind: 'hasTag', tag: 1 }] }, 'not: (has the tag “Template pack”)'],
+  ])('denied: %j', (of, words) => expect(told({ kind: 'not', of })).toBe(words))
 
   it('also when there is nothing in it', () => {
     expect(told({ kind: 'all', of: [] })).toBe('everybody')

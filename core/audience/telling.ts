@@ -182,17 +182,48 @@ function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
   }
 }
 
+/** The same, denied, as one would say it; what cannot be said in a word gets a “not” before it. */
+function tellNot(leaf: Leaf, names: Names, cards: Cards): string {
+  const said = tellLeaf(leaf, names, cards)
+  switch (leaf.kind) {
+    case 'did':
+      return leaf.atLeast > 1
+        ? said.replace(` at least ${leaf.atLeast} times`, ` less than ${leaf.atLeast} times`)
+        : `never ${said}`
+    case 'hasTag':
+      return said.replace(/^has/, 'does not have')
+    case 'topic':
+      return said.replace(/^agreed/, 'did not agree')
+    case 'created':
+      return said.replace(/^came/, 'did not come')
+    case 'followup':
+      return leaf.is === 'ever'
+        ? said.replace(/^is or was/, 'never was')
+        : said.replace(/^(is|has)/, '$1 not')
+    case 'band':
+    case 'segment':
+      return said.replace(/^is/, 'is not')
+    case 'state':
+      return leaf.is.length === 1 ? said.replace(/^is/, 'is not') : `not: ${said}`
+    default:
+      return `not: ${said}`
+  }
+}
+
+const isGroup = (tree: Condition): tree is Extract<Condition, { of: Condition[] }> =>
+  tree.kind === 'all' || tree.kind === 'any'
+
 /** A condition as one reads it aloud. */
 export function tellCondition(tree: Condition, names: Names, cards: Cards = {}): string {
   switch (tree.kind) {
     case 'not':
-      return `not: ${tellCondition(tree.of, names, cards)}`
+      return isGroup(tree.of) || tree.of.kind === 'not'
+        ? `not: (${tellCondition(tree.of, names, cards)})`
+        : tellNot(tree.of, names, cards)
     case 'all':
     case 'any': {
       const parts = tree.of.map((part) =>
-        part.kind === 'all' || part.kind === 'any'
-          ? `(${tellCondition(part, names, cards)})`
-          : tellCondition(part, names, cards),
+        isGroup(part) ? `(${tellCondition(part, names, cards)})` : tellCondition(part, names, cards),
       )
       if (parts.length === 0) return tree.kind === 'all' ? 'everybody' : 'nobody'
       return parts.join(tree.kind === 'all' ? ' and ' : ' or ')

@@ -71,7 +71,7 @@ function choose(at: number, event: Event): void {
               samples
                 .map((row) => row[i] ?? '')
                 .filter(Boolean)
-                .join(' · ')
+                .join(' | ')
             }}
           </td>
         </tr>

@@ -67,7 +67,7 @@ describe('an import', () => {
     await open(uploaded)
     expect(shown.text()).toContain('Spring fair.csv')
     expect(shown.text()).toContain('WINDOWS-1252, 2,000 kB')
-    expect(shown.text()).toContain('nia@postbox.test · bram@postbox.test')
+    expect(shown.text()).toContain('nia@postbox.test | bram@postbox.test')
     expect(shown.control<HTMLSelectElement>('What the column Binding holds').value).toBe('own 3')
     expect(shown.text()).toContain('no. 3')
   })

@@ -104,7 +104,7 @@ const existing = {
           <p v-if="faults.columns" class="fault pad">{{ faults.columns }}</p>
         </section>
         <section class="panel side" aria-labelledby="wish">
-          <h2 id="wish">What is to happen</h2>
+          <h2 id="wish">{{ open ? 'What is to happen' : 'What was wished' }}</h2>
           <fieldset class="pad" :disabled="!open">
             <label class="field">
               Who is on the list already

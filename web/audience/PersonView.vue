@@ -91,7 +91,7 @@ const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/
 <style scoped>
 .three {
   display: grid;
-  grid-template-columns: 280px minmax(0, 1fr) 300px;
+  grid-template-columns: 300px minmax(0, 1fr) 280px;
   gap: 20px;
   align-items: start;
 }

@@ -91,7 +91,7 @@ function accept(): void {
   <section class="panel" aria-labelledby="check">
     <h2 id="check">Does the score mean anything?</h2>
     <div class="body">
-      <p class="wish">
+      <p class="wish sentence">
         Who of them
         <select v-model="hope" class="plain" aria-label="Did what" @change="thing = 0">
           <option v-for="each in hopes" :key="each.kind" :value="each">{{ each.title }}</option>
@@ -124,9 +124,9 @@ function accept(): void {
           <thead>
             <tr>
               <th>Who</th>
-              <th class="figures">today</th>
-              <th class="figures">suggested</th>
-              <th class="figures">at most</th>
+              <th class="number">today</th>
+              <th class="number">suggested</th>
+              <th class="number">at most</th>
             </tr>
           </thead>
           <tbody>
@@ -194,7 +194,7 @@ th {
   border-bottom: 1px solid var(--rule);
 }
 
-th.figures,
+th.number,
 td.figures {
   text-align: right;
 }

@@ -83,7 +83,7 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
       </thead>
       <tbody>
         <tr v-for="(rule, i) in card.behaviours" :key="rule.id">
-          <td class="what">
+          <td class="what sentence">
             <select
               class="plain"
               aria-label="Does what"
@@ -129,7 +129,7 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
           </td>
         </tr>
         <tr v-for="(rule, i) in card.profile" :key="rule.id">
-          <td class="what">
+          <td class="what sentence">
             <ConditionLine
               :model-value="unwrap(rule.when).inner as Leaf"
               :negated="false"

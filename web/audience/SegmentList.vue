@@ -31,7 +31,7 @@ async function remove(): Promise<void> {
   >
     <template #tabs><PeopleTabs /></template>
     <tr v-for="row in data ?? []" :key="row.id">
-      <td>
+      <td class="name">
         <router-link :to="`/people?segment=${row.id}`">{{ row.name }}</router-link>
       </td>
       <td>

@@ -14,7 +14,7 @@ defineProps<{ arrivals: Arrival[]; now: string; zone: string }>()
           <tr>
             <th>Time</th>
             <th>Who</th>
-            <th>By the form of</th>
+            <th>Came by</th>
             <th>First tag</th>
           </tr>
         </thead>
