@@ -55,10 +55,10 @@ describe('arrivals', () => {
 
 describe('a crowd as a file', () => {
   it('is CSV that an independent reader takes, as many as wanted, each address once', () => {
-    const rows = parse(text(crowdFile(500)), { columns: true, record_delimiter: '\r\n' }) as Record<
-      string,
-      string
-    >[]
+    const rows = parse<Record<string, string>>(text(crowdFile(500)), {
+      columns: true,
+      record_delimiter: '\r\n',
+    })
     expect(rows).toHaveLength(500)
     expect(new Set(rows.map(({ Email }) => Email?.toLowerCase())).size).toBe(500)
     for (const [name] of crowdFields) expect(rows[0]).toHaveProperty([name])

@@ -62,7 +62,7 @@ test('a stranger signs up, gets the file, clicks it, and two days later is invit
   expect((await answer.body()).subarray(0, 5).toString()).toBe('%PDF-')
 
   await goToPerson(page, 'Saoirsedemo')
-  await expect(journal(page)).toContainText('clicked in “Your template pack”')
+  await expect(journal(page)).toContainText('clicked “Download the template pack” in “Your template pack”')
   await expect(journal(page)).toContainText('sent the form of “Template pack” utm_source makers-letter')
   await expect(page.getByRole('region', { name: 'Who they are' })).toContainText('Yes, send me the templates')
 

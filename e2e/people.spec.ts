@@ -58,8 +58,7 @@ test('a person is added, changed, tagged, merged with their other self, and eras
 test('a condition is written by keyboard alone, counted as it is typed, explained, saved and used', async ({
   page,
 }) => {
-  await signIn(page)
-  await page.goto('/app/people')
+  await signIn(page, '/app/people')
   await page.getByRole('button', { name: 'Narrow down', exact: true }).focus()
   await page.keyboard.press('Enter')
   const builder = page.getByRole('region', { name: 'Who is meant' })
@@ -113,8 +112,7 @@ test('a condition is written by keyboard alone, counted as it is typed, explaine
 })
 
 test('a tag that is deleted breaks what speaks of it, and says so', async ({ page }) => {
-  await signIn(page)
-  await page.goto('/app/people')
+  await signIn(page, '/app/people')
   await page.getByRole('button', { name: 'Narrow down', exact: true }).click()
   const builder = page.getByRole('region', { name: 'Who is meant' })
   await builder.getByRole('button', { name: 'Narrow down' }).click()
@@ -135,8 +133,7 @@ test('a tag that is deleted breaks what speaks of it, and says so', async ({ pag
 })
 
 test('a list is imported: seen before it is written, written, and taken back', async ({ page }) => {
-  await signIn(page)
-  await page.goto('/app/people/imports')
+  await signIn(page, '/app/people/imports')
   const file = 'E-mail;Vorname;Land\nann@list.test;Ann;IE\nbob@list.test;Bob;GB\nno address;Cy;IE\n'
   await page
     .getByLabel('Choose a file')
@@ -169,8 +166,7 @@ test('a list is imported: seen before it is written, written, and taken back', a
 })
 
 test('a file that is no list is refused with what to do', async ({ page }) => {
-  await signIn(page)
-  await page.goto('/app/people/imports')
+  await signIn(page, '/app/people/imports')
   await page
     .getByLabel('Choose a file')
     .setInputFiles({ name: 'x.xlsx', mimeType: 'application/zip', buffer: Buffer.from('504b030414', 'hex') })
@@ -180,8 +176,7 @@ test('a file that is no list is refused with what to do', async ({ page }) => {
 test('a scorecard is checked against what people did, learns points, and changes only when that is wished', async ({
   page,
 }) => {
-  await signIn(page)
-  await page.goto('/app/people/scorecards')
+  await signIn(page, '/app/people/scorecards')
   await page.getByRole('link', { name: 'Interest' }).click()
   const check = page.getByRole('region', { name: 'Does the score mean anything?' })
   await check.getByRole('button', { name: 'Check' }).click()
@@ -204,8 +199,7 @@ test('a scorecard is checked against what people did, learns points, and changes
 })
 
 test('topics and own fields are made and changed', async ({ page }) => {
-  await signIn(page)
-  await page.goto('/app/people/topics')
+  await signIn(page, '/app/people/topics')
   await page.getByRole('button', { name: 'Make a topic' }).click()
   await page.getByLabel('Name').fill('Paper news')
   await page.getByLabel('What they will get').fill('New papers in the shop.')

@@ -1,5 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
+import { paleButtons } from './contrast.ts'
 import { signIn } from './marketer.ts'
 
 /**
@@ -8,6 +9,7 @@ import { signIn } from './marketer.ts'
  */
 async function expectNoFindings(page: Page): Promise<void> {
   const { violations } = await new AxeBuilder({ page }).exclude('iframe').analyze()
+  expect(await paleButtons(page)).toEqual([])
   expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join('\n')}`)).toEqual([])
 }
 
@@ -44,8 +46,7 @@ for (const [path, words] of [
   ['/app/no-such-screen', 'Nothing stops here'],
 ] as const)
   test(`${path} has no accessibility findings and fits into 1280 pixels`, async ({ page }) => {
-    await signIn(page)
-    await page.goto(path)
+    await signIn(page, path)
     await page.locator('main').getByText(words).first().waitFor()
     await expectNoFindings(page)
     const wider = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
@@ -64,8 +65,7 @@ test('Today and a person can be read on a phone', async ({ page }) => {
 })
 
 test('a timetable is read with the arrow keys', async ({ page }) => {
-  await signIn(page)
-  await page.goto('/app/follow-ups/1')
+  await signIn(page, '/app/follow-ups/1')
   await page.getByRole('button', { name: /Sends the email “Your template pack”/ }).focus()
   await page.keyboard.press('Enter')
   const inspector = page.getByRole('complementary', { name: 'Selected step' })

@@ -64,6 +64,11 @@ export function fakeServer(): FakeServer {
   }
 }
 
+/** Any control, with all that one or the other of them has. */
+type Control = HTMLElement &
+  Pick<HTMLInputElement, 'value' | 'checked' | 'disabled'> &
+  Pick<HTMLSelectElement, 'options' | 'selectedOptions'>
+
 /** A component on a page, as the application shows it. */
 export interface Shown {
   wrapper: VueWrapper
@@ -71,7 +76,7 @@ export interface Shown {
   /** Everything on the page, dialogs and menus too. */
   page: HTMLElement
   /** The control with this label: its text, `aria-label` or what is written in it. */
-  control<T extends HTMLElement = HTMLInputElement>(label: string | RegExp): T
+  control(label: string | RegExp): Control
   controls(label: string | RegExp): HTMLElement[]
   press(label: string | RegExp): Promise<void>
   /** Types into a control, or chooses in it, and leaves it. */
@@ -144,11 +149,11 @@ export async function show(
     [...document.querySelectorAll<HTMLElement>('input, select, textarea, button, a, [role=menuitem]')].filter(
       (each) => (typeof label === 'string' ? nameOf(each) === label : label.test(nameOf(each))),
     )
-  const control = <T extends HTMLElement = HTMLInputElement>(label: string | RegExp): T => {
+  const control = (label: string | RegExp): Control => {
     const found = controls(label)
     if (found.length !== 1)
       throw new Error(`${found.length} controls are called ${String(label)}:\n${document.body.innerHTML}`)
-    return found[0] as T
+    return found[0] as unknown as Control
   }
   return {
     wrapper,
@@ -173,6 +178,6 @@ export async function show(
 }
 
 /** What a component's model has become. */
-export function modelOf<T>(shown: Shown, component: Component): T {
-  return (shown.wrapper.findComponent(component).props() as { modelValue: T }).modelValue
+export function modelOf(shown: Shown, component: Component): unknown {
+  return (shown.wrapper.findComponent(component).props() as { modelValue: unknown }).modelValue
 }

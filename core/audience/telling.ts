@@ -56,7 +56,8 @@ const verbs: Partial<Record<ActivityKind, Say>> = {
       : `clicked ${where}`
   },
   fileDownloaded: named('downloaded', 'files', 'file', 'downloaded any file'),
-  unsubscribed: ({ import: file }) => (file ? `unsubscribed by import ${file}` : 'unsubscribed'),
+  unsubscribed: ({ import: file }) =>
+    typeof file === 'number' ? `unsubscribed by import ${file}` : 'unsubscribed',
   followupStarted: named('came into the follow-up', 'followups', 'followup', 'came into any follow-up'),
   followupEnded: named('left the follow-up', 'followups', 'followup', 'left any follow-up'),
   bandReached: band('reached'),

@@ -56,7 +56,7 @@ describe('the email with the file', () => {
 
     const { journal } = await mara.get<PersonView>(`/people/${await idOf('orla@postbox.test')}`)
     const titles = journal.map(({ title }) => title)
-    expect(titles).toContain('clicked in “Your template pack”')
+    expect(titles).toContain('clicked “Download the template pack” in “Your template pack”')
     expect(titles).toContain('downloaded “templates.pdf”')
   })
 

@@ -13,7 +13,7 @@ const open = async (tree: Group): Promise<void> => {
   useVocabulary().words = vocabulary
   await shown.wrapper.vm.$nextTick()
 }
-const tree = (): Group => modelOf<Group>(shown, ConditionGroup)
+const tree = (): Group => modelOf(shown, ConditionGroup) as Group
 const lines = (): Condition[] => tree().of
 
 beforeEach(() => open({ kind: 'all', of: [] }))
@@ -37,16 +37,14 @@ describe('a condition', () => {
     })
     await shown.fill('How the lines go together', 'any')
     expect(tree().kind).toBe('any')
-    expect([...shown.page.querySelectorAll('.join')].at(-1)?.textContent?.trim()).toBe('or')
+    expect([...shown.page.querySelectorAll('.join')].at(-1)!.textContent.trim()).toBe('or')
   })
 
   it('says the opposite of a line in words, and takes it back', async () => {
     await open({ kind: 'all', of: [{ kind: 'hasTag', tag: 1 }] })
     await shown.press('Line 1: say the opposite')
     expect(lines()).toEqual([{ kind: 'not', of: { kind: 'hasTag', tag: 1 } }])
-    expect(shown.control<HTMLSelectElement>('What the line is about').selectedOptions[0]?.text).toBe(
-      'does not have the tag',
-    )
+    expect(shown.control('What the line is about').selectedOptions[0]!.text).toBe('does not have the tag')
     await shown.press('Line 1: say the opposite')
     expect(lines()).toEqual([{ kind: 'hasTag', tag: 1 }])
   })
@@ -181,7 +179,7 @@ describe('a line', () => {
 
   it('about something deleted shows it as gone, and keeps it until another is chosen', async () => {
     await open({ kind: 'all', of: [{ kind: 'hasTag', tag: 77 }] })
-    const which = shown.control<HTMLSelectElement>('Which of the tags')
+    const which = shown.control('Which of the tags')
     expect(which.getAttribute('aria-invalid')).toBe('true')
     expect(which.selectedOptions[0]?.text).toBe('something deleted')
     await shown.fill('Which of the tags', '2')

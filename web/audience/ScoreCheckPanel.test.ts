@@ -133,7 +133,7 @@ describe('suggested points', () => {
     expect(modelOf(shown, ScoreCheckPanel)).toEqual(card)
 
     await shown.press('Put these points into the rules')
-    const next = modelOf<Scorecard>(shown, ScoreCheckPanel)
+    const next = modelOf(shown, ScoreCheckPanel) as Scorecard
     expect(next.behaviours.find(({ activity }) => activity === 'emailClicked')).toMatchObject({
       id: 'r1',
       points: 20,
@@ -165,6 +165,6 @@ describe('suggested points', () => {
     await shown.press('Suggest points')
     await flushPromises()
     expect(shown.text()).toContain('The database is away')
-    expect(shown.control<HTMLButtonElement>('Suggest points').disabled).toBe(false)
+    expect(shown.control('Suggest points').disabled).toBe(false)
   })
 })

@@ -49,7 +49,7 @@ describe('the rules of a scorecard', () => {
     useVocabulary().words = vocabulary
     await flushPromises()
   }
-  const now = (): Scorecard => modelOf(shown, ScorecardRules)
+  const now = (): Scorecard => modelOf(shown, ScorecardRules) as Scorecard
 
   it('are changed number by number; an empty one says that there is no such bound', async () => {
     await open({ ...card, profile: [] })
@@ -91,7 +91,7 @@ describe('the rules of a scorecard', () => {
 describe('the bands of a scorecard', () => {
   it('are named, moved, added above the highest, and taken away, but for the lowest', async () => {
     shown = await show(ScorecardBands, { modelValue: card, people: { cool: 1200 } })
-    const now = (): Scorecard['bands'] => modelOf<Scorecard>(shown, ScorecardBands).bands
+    const now = (): Scorecard['bands'] => (modelOf(shown, ScorecardBands) as Scorecard).bands
     expect(shown.text()).toContain('1,200 people')
     await shown.press('Add a band')
     expect(now().at(-1)).toEqual({ id: 'band-3', name: 'Band 3', from: 30 })
@@ -113,7 +113,7 @@ describe('a scorecard', () => {
 
   it('shows who would change band before it is changed, and asks', async () => {
     await open(7)
-    expect(shown.control<HTMLButtonElement>('Change the rules').disabled).toBe(true)
+    expect(shown.control('Change the rules').disabled).toBe(true)
     shown.controls('Points')[0]!.focus()
     const points = shown.controls('Points')[0] as HTMLInputElement
     points.value = '12'

@@ -46,7 +46,7 @@ const press = async (...keys: string[]): Promise<void> => {
     await flushPromises()
   }
 }
-const selected = (): string | null => modelOf(shown, TimetableChart)
+const selected = (): unknown => modelOf(shown, TimetableChart)
 
 beforeEach(async () => {
   shown = await show(TimetableChart, {
