@@ -165,6 +165,45 @@ test('a list is imported: seen before it is written, written, and taken back', a
   )
 })
 
+test('a list of people who refused takes them off the mail, and is taken back', async ({ page }) => {
+  await signIn(page)
+  await add(page, 'una@refused.test', 'Unafraid')
+  await page.goto('/app/people/imports')
+  await page.getByLabel('Choose a file').setInputFiles({
+    name: 'unsubscribed elsewhere.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('email\nUna@refused.test\nnew@refused.test\n'),
+  })
+  await page.getByLabel('They said no: never write to them again').check()
+  await expect(page.getByText('Start the follow-ups')).toBeHidden()
+  await page.getByLabel('Where and how').fill('Unsubscribed in the tool that we used before')
+  await page.getByRole('button', { name: 'Try it out' }).click()
+  const found = page.getByRole('region', { name: 'What would happen' })
+  await expect(found).toContainText('1new on the list')
+  await expect(found).toContainText('1changed')
+  await page.getByRole('button', { name: /^Put 1 new p/ }).click()
+  await expect(page.getByRole('button', { name: 'Take this import back' })).toBeVisible()
+
+  await page.getByRole('link', { name: 'Everybody' }).click()
+  await page.getByRole('textbox', { name: 'Part of a name or address' }).fill('refused.test')
+  await expect(page.getByRole('row', { name: /una@refused/ })).toContainText('unsubscribed')
+  await page.getByRole('link', { name: 'Unafraid' }).click()
+  await expect(page.getByRole('region', { name: 'Who they are' })).toContainText(
+    'Unsubscribed in the tool that we used before',
+  )
+  await expect(journal(page)).toContainText('unsubscribed')
+
+  await page.goto('/app/people/imports')
+  await page.getByRole('link', { name: 'unsubscribed elsewhere.csv' }).click()
+  await page.getByRole('button', { name: 'Take this import back' }).click()
+  await expect(page.getByText('taken back', { exact: true })).toBeVisible()
+  await page.getByRole('link', { name: 'Everybody' }).click()
+  await page.getByRole('textbox', { name: 'Part of a name or address' }).fill('refused.test')
+  const rows = page.getByRole('region', { name: 'People' }).getByRole('row')
+  await expect(rows.filter({ hasText: '@refused.test' })).toHaveCount(1)
+  await expect(rows.filter({ hasText: 'una@refused.test' })).toContainText('subscribed')
+})
+
 test('a file that is no list is refused with what to do', async ({ page }) => {
   await signIn(page, '/app/people/imports')
   await page

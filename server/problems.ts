@@ -1,5 +1,5 @@
 import type { ErrorRequestHandler, RequestHandler } from 'express'
-import { ConnectionError, DatabaseError } from 'sequelize'
+import { ConnectionError, DatabaseError, UniqueConstraintError } from 'sequelize'
 import { z } from 'zod'
 import type { Logger } from 'pino'
 import type { ProblemDetails } from '../contract/problems.ts'
@@ -46,6 +46,12 @@ export function problemOf(error: unknown): Problem {
       fields,
     )
   }
+  if (error instanceof UniqueConstraintError)
+    return new Problem(
+      409,
+      'Somebody else has just saved the same',
+      'Nothing was changed. Reload and look at what is there now.',
+    )
   const status = (error as { status?: unknown } | null)?.status
   if (status === 413)
     return new Problem(413, 'This is too large', 'Nothing was stored. Send less than 100 kB at a time.')

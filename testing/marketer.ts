@@ -4,6 +4,8 @@ import { account } from './install.ts'
 export interface Marketer {
   get<T>(path: string): Promise<T>
   post(path: string, body?: unknown): Promise<Response>
+  /** Posts, until it is called off. */
+  ask(path: string, body: unknown, signal?: AbortSignal): Promise<Response>
   /** Asks for a file. */
   download(path: string): Promise<Response>
   /** Posts bytes as they are. */
@@ -24,18 +26,21 @@ export async function signedIn(url: string): Promise<Marketer> {
   const me = (await (await fetch(`${url}/api/door/me`, { headers: { cookie } })).json()) as {
     csrfToken: string
   }
+  const ask = (path: string, body: unknown, signal?: AbortSignal): Promise<Response> =>
+    fetch(`${url}/api${path}`, {
+      method: 'POST',
+      headers: { cookie, 'content-type': 'application/json', 'x-nurtel-csrf': me.csrfToken },
+      body: JSON.stringify(body),
+      ...(signal && { signal }),
+    })
   return {
     async get<T>(path: string) {
       const answer = await fetch(`${url}/api${path}`, { headers: { cookie } })
       if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`)
       return (await answer.json()) as T
     },
-    post: (path, body = {}) =>
-      fetch(`${url}/api${path}`, {
-        method: 'POST',
-        headers: { cookie, 'content-type': 'application/json', 'x-nurtel-csrf': me.csrfToken },
-        body: JSON.stringify(body),
-      }),
+    post: (path, body = {}) => ask(path, body),
+    ask,
     download: (path) => fetch(`${url}/api${path}`, { headers: { cookie } }),
     send: (path, body) =>
       fetch(`${url}/api${path}`, {

@@ -117,16 +117,3 @@ export function leavesOf(tree: Condition): Leaf[] {
       return [tree]
   }
 }
-
-/** The same tree with every leaf put through `change`. */
-export function mapLeaves(tree: Condition, change: (each: Leaf) => Leaf): Condition {
-  switch (tree.kind) {
-    case 'all':
-    case 'any':
-      return { ...tree, of: tree.of.map((part) => mapLeaves(part, change)) }
-    case 'not':
-      return { ...tree, of: mapLeaves(tree.of, change) }
-    default:
-      return change(tree)
-  }
-}

@@ -4,7 +4,7 @@ import { createBinds } from '../database/binds.ts'
 import { beginWork, type Progress } from '../longWork.ts'
 import type { Platform } from '../platform.ts'
 import { countContacts, selectionSql } from './people.ts'
-import { addTags, removeTags, tagNamed } from './tags.ts'
+import { addTags, removeTags, tagsNamed } from './tags.ts'
 import { enrolByHand } from '../followups/byHand.ts'
 
 /** People handled in one round of statements. */
@@ -38,7 +38,7 @@ export async function carryOutBulk(platform: Platform, asked: unknown, progress:
       `select c.id from contact c where ${meant} order by c.id`,
       binds.values,
     )
-    const tag = does.kind === 'addTag' ? await tagNamed(tx, does.tag, new Date(at)) : 0
+    const [tag = 0] = does.kind === 'addTag' ? await tagsNamed(tx, [does.tag], new Date(at)) : []
     for (let from = 0; from < people.length; from += batch) {
       await progress.tell('going through the people', from, people.length)
       const contacts = people.slice(from, from + batch).map(({ id }) => id)

@@ -12,7 +12,7 @@ import { recordActivities } from './activities.ts'
 import { contactById, personNow } from './contacts.ts'
 import { openFields, readFields } from './fields.ts'
 import { giveConsent } from './permission.ts'
-import { addTags, tagNamed } from './tags.ts'
+import { addTags, tagsNamed } from './tags.ts'
 
 /** ISO 3166-1 alpha-2 codes as the runtime knows them: a code without a name of its own is none. */
 const countryNames = new Intl.DisplayNames('en', { type: 'region', fallback: 'none' })
@@ -119,10 +119,12 @@ export async function addPerson(
         ip: null,
         at,
       })
-    for (const name of wish.tags) {
-      const tag = await tagNamed(tx, name, new Date(at))
-      await addTags(tx, [{ contact: made.id, tag, at }], by)
-    }
+    const tags = await tagsNamed(tx, wish.tags, new Date(at))
+    await addTags(
+      tx,
+      tags.map((tag) => ({ contact: made.id, tag, at })),
+      by,
+    )
     await announce(tx, 'audience')
     return made.id
   })

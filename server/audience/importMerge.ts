@@ -7,7 +7,7 @@ import { queueJobs } from '../jobs.ts'
 import type { Progress } from '../longWork.ts'
 import { changesSql, nextValues, peopleOf } from './importResolve.ts'
 import { queueScoringAfter } from './scoreJobs.ts'
-import { tagNamed } from './tags.ts'
+import { tagsNamed } from './tags.ts'
 
 /** People merged in one round of statements: progress is told and a wish to cancel is heard after each. */
 const batch = 100_000
@@ -169,8 +169,7 @@ export async function mergePeopleIn(
   progress: Progress,
 ): Promise<void> {
   const at = new Date(wish.at)
-  const tags: number[] = []
-  for (const name of wish.choices.tags) tags.push(await tagNamed(q, name, at))
+  const tags = await tagsNamed(q, wish.choices.tags, at)
   await q.rows(
     `insert into tag (name, created_at)
      select distinct on (lower(name)) name, $1::timestamptz

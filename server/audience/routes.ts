@@ -20,6 +20,7 @@ import { sampleRequest, segmentEdit, whyRequest } from '../../contract/segments.
 import type { Platform } from '../platform.ts'
 import { notFound } from '../problems.ts'
 import { idOf } from '../requests.ts'
+import { whileAsked } from '../whileAsked.ts'
 import { signedInOf } from '../workspace/gate.ts'
 import { beginBulk } from './bulk.ts'
 import { addPerson, editPerson } from './contactEdit.ts'
@@ -76,13 +77,17 @@ export function peopleRoutes(platform: Platform): Router {
   const now = () => platform.clock.now()
 
   routes.post('/people/find', async (request, response) => {
-    response.json(await listContacts(q, contactQuery.parse(request.body), now()))
+    const query = contactQuery.parse(request.body)
+    response.json(await whileAsked(platform, response, (tx) => listContacts(tx, query, now())))
   })
   routes.post('/people/count', async (request, response) => {
-    response.json({ people: await countContacts(q, selection.parse(request.body), now()) })
+    const who = selection.parse(request.body)
+    const people = await whileAsked(platform, response, (tx) => countContacts(tx, who, now()))
+    response.json({ people })
   })
   routes.post('/people/sample', async (request, response) => {
-    response.json(await sampleOf(q, sampleRequest.parse(request.body).tree, now()))
+    const { tree } = sampleRequest.parse(request.body)
+    response.json(await whileAsked(platform, response, (tx) => sampleOf(tx, tree, now())))
   })
   routes.post('/people/why', async (request, response) => {
     const { tree, contact } = whyRequest.parse(request.body)

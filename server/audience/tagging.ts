@@ -3,7 +3,7 @@ import type { taggingRequest } from '../../contract/audience.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { contactById, personNow } from './contacts.ts'
-import { addTags, removeTags, tagNamed } from './tags.ts'
+import { addTags, removeTags, tagsNamed } from './tags.ts'
 
 /** Puts tags on a person, made by their names, and takes others off. @throws Problem 404 */
 export async function tagPerson(
@@ -15,8 +15,7 @@ export async function tagPerson(
   await platform.database.inTransaction(async (tx) => {
     const contact = await contactById(tx, id, true)
     const at = personNow(platform.clock, contact)
-    const added: number[] = []
-    for (const name of wish.add) added.push(await tagNamed(tx, name, new Date(at)))
+    const added = await tagsNamed(tx, wish.add, new Date(at))
     await addTags(
       tx,
       added.map((tag) => ({ contact: id, tag, at })),

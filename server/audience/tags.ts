@@ -1,6 +1,5 @@
 import type { TagCount } from '../../contract/audience.ts'
 import type { Instant } from '../../core/audience/activity.ts'
-import { mapLeaves, type Condition } from '../../core/audience/condition.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
@@ -14,16 +13,19 @@ export interface Tagging {
   at: Instant
 }
 
-/** The tag of this name; made when there is none yet. Letters' case makes no other tag. */
-export async function tagNamed(q: Queries, name: string, at: Date): Promise<number> {
-  const tag = await q.row<{ id: number }>(
+/** The tags of these names; made where there is none yet. Letters' case makes no other tag. */
+export async function tagsNamed(q: Queries, names: readonly string[], at: Date): Promise<number[]> {
+  if (names.length === 0) return []
+  const tags = await q.rows<{ id: number }>(
     // The update changes nothing, but makes the row be returned.
-    `insert into tag (name, created_at) values ($1, $2)
+    `insert into tag (name, created_at)
+     select name, $2::timestamptz from (
+       select distinct on (lower(name)) name, n from unnest($1::text[]) with ordinality t (name, n)
+       order by lower(name), n) once order by n
      on conflict (name_key) do update set name = tag.name returning id`,
-    [name, at],
+    [names, at],
   )
-  if (!tag) throw new Error('an upsert returned no row')
-  return tag.id
+  return tags.map(({ id }) => id)
 }
 
 /** Puts tags on people; who has one already keeps it as it was, and nothing happens. */
@@ -120,6 +122,14 @@ export async function deleteTag(platform: Platform, id: number): Promise<void> {
   })
 }
 
+/** Where data speaks of tags by their ids. */
+const speakingOfTags = [
+  ['segment', 'tree'],
+  ['followup', 'program'],
+  ['scorecard', 'card'],
+  ['scorecard', 'next_card'],
+] as const
+
 /** Every number under the key `tag`, wherever it stands in a tree of data. */
 function retag(data: unknown, from: number, into: number): unknown {
   if (Array.isArray(data)) return data.map((each) => retag(each, from, into))
@@ -156,22 +166,15 @@ export async function mergeTags(platform: Platform, from: number, into: number):
        where kind in ('tagAdded', 'tagRemoved') and details @> jsonb_build_object('tag', $1::bigint)`,
       [from, into],
     )
-    for (const { id, tree } of await tx.rows<{ id: number; tree: Condition }>('select id, tree from segment'))
-      await tx.rows('update segment set tree = $2 where id = $1', [
-        id,
-        JSON.stringify(mapLeaves(tree, (leaf) => retag(leaf, from, into) as typeof leaf)),
-      ])
-    for (const [table, column] of [
-      ['followup', 'program'],
-      ['scorecard', 'card'],
-    ] as const)
-      for (const { id, data } of await tx.rows<{ id: number; data: unknown }>(
-        `select id, ${column} data from ${table}`,
-      ))
-        await tx.rows(`update ${table} set ${column} = $2 where id = $1`, [
-          id,
-          JSON.stringify(retag(data, from, into)),
-        ])
+    for (const [table, column] of speakingOfTags) {
+      const rows = await tx.rows<{ id: number; data: unknown }>(
+        `select id, ${column} data from ${table} where ${column} is not null`,
+      )
+      await tx.rows(
+        `update ${table} set ${column} = t.data from unnest($1::bigint[], $2::jsonb[]) t (id, data) where ${table}.id = t.id`,
+        [rows.map(({ id }) => id), rows.map(({ data }) => JSON.stringify(retag(data, from, into)))],
+      )
+    }
     await tx.rows('delete from tag where id = $1', [from])
     await announce(tx, 'audience', 'followups')
   })

@@ -7,6 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { PageContent } from '../../core/capture/page.ts'
+import { column } from '../database/column.ts'
 
 /** A capture page with its thank-you page. */
 export class Page extends Model<InferAttributes<Page>, InferCreationAttributes<Page>> {
@@ -32,23 +33,23 @@ export class StoredFile extends Model<InferAttributes<StoredFile>, InferCreation
 export function defineCapture(sequelize: Sequelize): void {
   Page.init(
     {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      slug: { type: DataTypes.TEXT, allowNull: false },
-      name: { type: DataTypes.TEXT, allowNull: false },
-      state: { type: DataTypes.TEXT, allowNull: false },
+      id: column.id(),
+      slug: column.text(),
+      name: column.text(),
+      state: column.text(),
       tagId: { type: DataTypes.BIGINT, allowNull: true },
-      content: { type: DataTypes.JSONB, allowNull: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false },
+      content: column.json(),
+      createdAt: column.instant(),
     },
     { sequelize, tableName: 'page' },
   )
   StoredFile.init(
     {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      name: { type: DataTypes.TEXT, allowNull: false },
-      mediaType: { type: DataTypes.TEXT, allowNull: false },
+      id: column.id(),
+      name: column.text(),
+      mediaType: column.text(),
       content: { type: DataTypes.BLOB, allowNull: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false },
+      createdAt: column.instant(),
     },
     { sequelize, tableName: 'file' },
   )

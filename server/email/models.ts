@@ -8,6 +8,7 @@ import {
 } from 'sequelize'
 import type { Purpose } from '../../core/audience/permission.ts'
 import type { Letter, Target } from '../../core/email/letter.ts'
+import { column } from '../database/column.ts'
 
 /** An email of the Library: its content, and what was made of it once for everybody. */
 export class Email extends Model<InferAttributes<Email>, InferCreationAttributes<Email>> {
@@ -32,23 +33,23 @@ export class EmailLink extends Model<InferAttributes<EmailLink>, InferCreationAt
 export function defineEmail(sequelize: Sequelize): void {
   Email.init(
     {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      name: { type: DataTypes.TEXT, allowNull: false },
-      purpose: { type: DataTypes.TEXT, allowNull: false },
-      letter: { type: DataTypes.JSONB, allowNull: false },
-      htmlTemplate: { type: DataTypes.TEXT, allowNull: false },
-      textTemplate: { type: DataTypes.TEXT, allowNull: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false },
+      id: column.id(),
+      name: column.text(),
+      purpose: column.text(),
+      letter: column.json(),
+      htmlTemplate: column.text(),
+      textTemplate: column.text(),
+      createdAt: column.instant(),
     },
     { sequelize, tableName: 'email' },
   )
   EmailLink.init(
     {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      emailId: { type: DataTypes.BIGINT, allowNull: false },
+      id: column.id(),
+      emailId: column.reference(),
       position: { type: DataTypes.INTEGER, allowNull: false },
-      label: { type: DataTypes.TEXT, allowNull: false },
-      target: { type: DataTypes.JSONB, allowNull: false },
+      label: column.text(),
+      target: column.json(),
     },
     { sequelize, tableName: 'email_link' },
   )

@@ -1,5 +1,4 @@
 import {
-  DataTypes,
   Model,
   type CreationOptional,
   type InferAttributes,
@@ -8,6 +7,7 @@ import {
 } from 'sequelize'
 import type { FollowupState } from '../../contract/followups.ts'
 import type { Program } from '../../core/followups/program.ts'
+import { column } from '../database/column.ts'
 
 /** A follow-up with the program that it runs. */
 export class Followup extends Model<InferAttributes<Followup>, InferCreationAttributes<Followup>> {
@@ -21,11 +21,11 @@ export class Followup extends Model<InferAttributes<Followup>, InferCreationAttr
 export function defineFollowups(sequelize: Sequelize): void {
   Followup.init(
     {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      name: { type: DataTypes.TEXT, allowNull: false },
-      state: { type: DataTypes.TEXT, allowNull: false },
-      program: { type: DataTypes.JSONB, allowNull: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false },
+      id: column.id(),
+      name: column.text(),
+      state: column.text(),
+      program: column.json(),
+      createdAt: column.instant(),
     },
     { sequelize, tableName: 'followup' },
   )

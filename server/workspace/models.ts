@@ -6,6 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
+import { column } from '../database/column.ts'
 
 /** The one business of this install. */
 export class Business extends Model<InferAttributes<Business>, InferCreationAttributes<Business>> {
@@ -33,24 +34,24 @@ export function defineWorkspace(sequelize: Sequelize): void {
   Business.init(
     {
       id: { type: DataTypes.SMALLINT, primaryKey: true, defaultValue: 1 },
-      name: { type: DataTypes.TEXT, allowNull: false },
-      postalAddress: { type: DataTypes.TEXT, allowNull: false },
-      senderName: { type: DataTypes.TEXT, allowNull: false },
-      senderAddress: { type: DataTypes.TEXT, allowNull: false },
-      zone: { type: DataTypes.TEXT, allowNull: false },
+      name: column.text(),
+      postalAddress: column.text(),
+      senderName: column.text(),
+      senderAddress: column.text(),
+      zone: column.text(),
       currency: { type: DataTypes.CHAR(3), allowNull: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false },
+      createdAt: column.instant(),
     },
     { sequelize, tableName: 'business' },
   )
   Account.init(
     {
-      id: { type: DataTypes.BIGINT, primaryKey: true, autoIncrement: true },
-      address: { type: DataTypes.TEXT, allowNull: false },
-      addressKey: { type: DataTypes.TEXT, allowNull: false },
-      name: { type: DataTypes.TEXT, allowNull: false },
-      passwordHash: { type: DataTypes.TEXT, allowNull: false },
-      createdAt: { type: DataTypes.DATE, allowNull: false },
+      id: column.id(),
+      address: column.text(),
+      addressKey: column.text(),
+      name: column.text(),
+      passwordHash: column.text(),
+      createdAt: column.instant(),
     },
     { sequelize, tableName: 'account' },
   )

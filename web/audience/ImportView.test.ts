@@ -130,14 +130,23 @@ describe('an import that was tried out', () => {
     expect(shown.text()).toMatch(/1,200\s*new on the list/)
     expect(shown.text()).toContain('“x” is no email address (line 7)')
     server.answers('POST /imports/3/run', { work: 6 })
-    await shown.press('Put 1,200 new people on the list')
+    await shown.press('Put 1,200 new people on the list and change 4')
     expect(server.sent('POST /imports/3/run')).toEqual([{}])
+  })
+
+  it.each([
+    [{ added: 1, changed: 0 }, 'Put 1 new person on the list'],
+    [{ added: 0, changed: 3 }, 'Change 3 people'],
+    [{ added: 0, changed: 0 }, 'Finish: nobody is changed'],
+  ])('says on its button what it will do: %j', async (part, words) => {
+    await open({ ...checked, counts: { ...counts, ...part } })
+    expect(shown.controls(words)).toHaveLength(1)
   })
 
   it('is tried out again before it runs with another wish', async () => {
     await open(checked)
     await shown.fill('Tags to add, with commas between', 'Fair')
-    expect(shown.control('Put 1,200 new people on the list').disabled).toBe(true)
+    expect(shown.control('Put 1,200 new people on the list and change 4').disabled).toBe(true)
     expect(shown.text()).toContain('You have changed something: try it out again first.')
   })
 })

@@ -7,7 +7,7 @@ import { change, read } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
-import { countOf } from '../wording.ts'
+import { countOf, peopleOf } from '../wording.ts'
 import ImportColumns from './ImportColumns.vue'
 import ImportCountsTable from './ImportCountsTable.vue'
 import ImportState from './ImportState.vue'
@@ -61,6 +61,14 @@ async function begin(what: 'check' | 'run' | 'undo'): Promise<void> {
   const body = what === 'check' ? wish.value : {}
   await attempt(() => change(`/imports/${props.id}/${what}`, body, workStarted))
 }
+
+/** What the run will do, as its button says. */
+const deed = computed(() => {
+  const { added = 0, changed = 0 } = data.value?.counts ?? {}
+  const put = `Put ${countOf(added)} new ${added === 1 ? 'person' : 'people'} on the list`
+  if (added === 0) return changed === 0 ? 'Finish: nobody is changed' : `Change ${peopleOf(changed)}`
+  return changed === 0 ? put : `${put} and change ${countOf(changed)}`
+})
 
 const permissions = {
   agreed: 'They agreed to be written to',
@@ -158,7 +166,7 @@ const existing = {
         <ImportCountsTable :id="data.id" :counts="data.counts" />
         <div v-if="data.state === 'checked'" class="pad buttons">
           <v-btn color="secondary" :disabled="!current" @click="begin('run')">
-            Put {{ countOf(data.counts.added) }} new people on the list
+            {{ deed }}
           </v-btn>
           <span v-if="!current" class="soft">You have changed something: try it out again first.</span>
         </div>
