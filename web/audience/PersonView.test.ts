@@ -52,6 +52,20 @@ describe('a person', () => {
     expect(shown.text()).toContain('In no follow-up.')
   })
 
+  it('has said yes and no, each with the words, the time and where', async () => {
+    await open({
+      consents: [
+        { at: '2026-11-20T09:00:00.000Z', given: false, wording: 'Off, please', source: 'import of old.csv' },
+        { at: '2026-01-20T09:00:00.000Z', given: true, wording: 'Yes, write to me', source: 'Template pack' },
+      ],
+    })
+    const told = [...shown.page.querySelectorAll('.consents li')].map((line) =>
+      line.textContent.replace(/\s+/g, ' ').trim(),
+    )
+    expect(told[0]).toMatch(/^Fri 20 Nov 09:00 said no, import of old\.csv ?Off, please$/)
+    expect(told[1]).toMatch(/^Tue 20 Jan 09:00 given, Template pack ?Yes, write to me$/)
+  })
+
   it('gets a tag by typing, and loses it by its cross', async () => {
     await open()
     server.answers('POST /people/7/tags', undefined)

@@ -60,8 +60,8 @@ const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/
           <ul v-if="person.consents.length" class="consents">
             <li v-for="(consent, i) in person.consents" :key="i">
               <span class="figures">{{ whenOf(consent.at, session.zone, person.now) }}</span>
-              {{ consent.given ? 'given' : 'taken back' }}, {{ consent.source }}
-              <q v-if="consent.given">{{ consent.wording }}</q>
+              {{ consent.given ? 'given' : 'said no' }}, {{ consent.source }}
+              <q>{{ consent.wording }}</q>
             </li>
           </ul>
           <p v-else class="soft">Never asked.</p>
