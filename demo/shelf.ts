@@ -181,7 +181,7 @@ export const fairList = [
       `${name.replace(';', '.').toLowerCase()}@fair.example;${name};${i % 3 ? 'IE' : 'GB'};${i % 5};${i % 4 ? '' : 'Wants a workshop'}`,
   ),
   'noor at fair.example;Noor;Hallowell;IE;2;',
-  'wren.alder@fair.example;Wren;Alder;Narnia;1;',
+  'wren.alder@fair.example;Wren;Alder;Paperland;1;',
   'tove.barrow@fair.example;Tove;Barrow;IE;seven;',
   'aoife.underhay@fair.example;Aoife;Underhay-Alder;IE;4;Wants a workshop',
 ].join('\r\n')

@@ -95,9 +95,9 @@ describe('a line', () => {
       ok: true,
       person: { address: { key: 'ada@b.test' } },
     })
-    expect(read(['ada@b.test', 'Narnia'])).toEqual({
+    expect(read(['ada@b.test', 'Paperland'])).toEqual({
       ok: false,
-      reason: '“Narnia” is no country; use two letters such as IE',
+      reason: '“Paperland” is no country; use two letters such as IE',
     })
     expect(read(['', 'IE'])).toEqual({ ok: false, reason: 'There is no address in this line' })
     expect(read([])).toMatchObject({ ok: false })

@@ -105,6 +105,20 @@ const existing = {
           detail: data.work.said,
         }"
       />
+      <section v-if="data.counts" class="panel found" aria-labelledby="found">
+        <h2 id="found">{{ data.state === 'checked' ? 'What would happen' : 'What happened' }}</h2>
+        <ImportCountsTable :id="data.id" :counts="data.counts" />
+        <div v-if="data.state === 'checked'" class="pad buttons">
+          <v-btn color="secondary" :disabled="!current" @click="begin('run')">
+            {{ deed }}
+          </v-btn>
+          <span v-if="!current" class="soft">You have changed something: try it out again first.</span>
+        </div>
+        <div v-if="data.state === 'done'" class="pad buttons">
+          <v-btn color="error" variant="outlined" @click="begin('undo')">Take this import back</v-btn>
+          <span class="soft">Who has done something since stays on the list.</span>
+        </div>
+      </section>
       <div class="desk">
         <section class="panel" aria-labelledby="columns">
           <h2 id="columns">What the columns hold</h2>
@@ -161,20 +175,6 @@ const existing = {
           </fieldset>
         </section>
       </div>
-      <section v-if="data.counts" class="panel" aria-labelledby="found">
-        <h2 id="found">{{ data.state === 'checked' ? 'What would happen' : 'What happened' }}</h2>
-        <ImportCountsTable :id="data.id" :counts="data.counts" />
-        <div v-if="data.state === 'checked'" class="pad buttons">
-          <v-btn color="secondary" :disabled="!current" @click="begin('run')">
-            {{ deed }}
-          </v-btn>
-          <span v-if="!current" class="soft">You have changed something: try it out again first.</span>
-        </div>
-        <div v-if="data.state === 'done'" class="pad buttons">
-          <v-btn color="error" variant="outlined" @click="begin('undo')">Take this import back</v-btn>
-          <span class="soft">Who has done something since stays on the list.</span>
-        </div>
-      </section>
     </template>
   </div>
 </template>
@@ -183,6 +183,10 @@ const existing = {
 .what {
   display: flex;
   gap: 16px;
+}
+
+.found {
+  margin-bottom: 20px;
 }
 
 .desk {
