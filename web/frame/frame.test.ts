@@ -202,6 +202,23 @@ describe('a small form', () => {
   })
 })
 
+/** The server lets Mara in. */
+function opensTheDoor(): void {
+  vi.stubGlobal('EventSource', class extends EventTarget {})
+  server.answers('POST /door/sign-in', undefined)
+  server.answers('GET /door/me', {
+    account: { name: 'Mara', address: 'mara@quillfeather.example' },
+    business: {
+      name: 'Q',
+      zone: 'Europe/Dublin',
+      currency: 'EUR',
+      senderName: 'M',
+      senderAddress: 'm@q.test',
+    },
+    csrfToken: 't',
+  })
+}
+
 describe('signing in', () => {
   it('asks for what is missing before it asks the server, and goes on to where one wanted to go', async () => {
     shown = await show(SignIn, {}, { path: '/sign-in?to=/people/7' })
@@ -220,38 +237,14 @@ describe('signing in', () => {
     expect(shown.text()).toContain('That does not open the door')
     expect(shown.control('Email address').value).toBe('mara@quillfeather.example')
 
-    vi.stubGlobal('EventSource', class extends EventTarget {})
-    server.answers('POST /door/sign-in', undefined)
-    server.answers('GET /door/me', {
-      account: { name: 'Mara', address: 'mara@quillfeather.example' },
-      business: {
-        name: 'Q',
-        zone: 'Europe/Dublin',
-        currency: 'EUR',
-        senderName: 'M',
-        senderAddress: 'm@q.test',
-      },
-      csrfToken: 't',
-    })
+    opensTheDoor()
     await submit()
     expect(shown.router.currentRoute.value.path).toBe('/people/7')
   })
 
   it('leads to no other site', async () => {
     shown = await show(SignIn, {}, { path: '/sign-in?to=//elsewhere.test/' })
-    vi.stubGlobal('EventSource', class extends EventTarget {})
-    server.answers('POST /door/sign-in', undefined)
-    server.answers('GET /door/me', {
-      account: { name: 'Mara', address: 'mara@quillfeather.example' },
-      business: {
-        name: 'Q',
-        zone: 'Europe/Dublin',
-        currency: 'EUR',
-        senderName: 'M',
-        senderAddress: 'm@q.test',
-      },
-      csrfToken: 't',
-    })
+    opensTheDoor()
     await shown.fill('Email address', 'a@b.test')
     await shown.fill('Password', 'x')
     shown.page.querySelector('form')!.dispatchEvent(new Event('submit', { cancelable: true }))
