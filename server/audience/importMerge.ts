@@ -196,7 +196,7 @@ export async function mergePeopleIn(
     const kind = wish.choices.permission === 'refused' ? 'unsubscribed' : 'contactChanged'
     const people = await q.rows<{ contact: number }>(
       `select contact_id contact from ${peopleOf(wish.id)} p where ${merge.range} and ${touched(merge)}
-         and ($1 or exists (select from scorecard where jsonb_array_length(card->'profile') > 0))`,
+         and exists (select from scorecard where $1 or jsonb_array_length(card->'profile') > 0)`,
       [wish.choices.permission === 'refused'],
     )
     await queueScoringAfter(
