@@ -3,7 +3,7 @@ import { z } from 'zod'
 /** Work that takes longer than a request, as every screen shows it. */
 export const workView = z.object({
   id: z.number().int(),
-  kind: z.enum(['import', 'importCheck', 'importUndo', 'bulk', 'rescore']),
+  kind: z.enum(['import', 'importCheck', 'importUndo', 'bulk', 'broadcast', 'rescore']),
   title: z.string(),
   state: z.enum(['waiting', 'running', 'done', 'cancelled', 'failed']),
   step: z.string(),

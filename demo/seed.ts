@@ -18,6 +18,7 @@ import { templatePackLetters } from './letters.ts'
 import { describeAudience, importFairList } from './audience.ts'
 import type { Shelf } from './habits.ts'
 import { arrivalTimes, live, type Stage } from './lives.ts'
+import { sendNewsletter } from './newsletter.ts'
 import { makeShelf } from './shelf.ts'
 import { storeLives } from './store.ts'
 import {
@@ -210,6 +211,7 @@ export async function seedDemo(platform: Platform): Promise<void> {
   })
   // The planner knows nothing of tables that were just filled, and guesses badly.
   await database.rows('analyze')
+  await sendNewsletter(platform, shelf, audience.seed)
   await importFairList(platform)
   await describeAudience(platform, shelf)
   await letAdaSignUp(platform)

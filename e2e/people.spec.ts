@@ -111,6 +111,44 @@ test('a condition is written by keyboard alone, counted as it is typed, explaine
   await expect(page.getByRole('region', { name: 'Long work' })).toContainText(/Done for \d+ people/)
 })
 
+test('an email goes to a segment: who gets it is said before, and each of them can be told why', async ({
+  page,
+}) => {
+  await signIn(page, '/app/people/segments')
+  await page.getByRole('link', { name: 'Buyers who click' }).click()
+  await page.getByRole('button', { name: 'With these…' }).click()
+  await page.getByRole('menuitem', { name: /Send an email to \d+ people/ }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('combobox', { name: 'Email', exact: true }).selectOption('Sunday, live')
+  await dialog
+    .getByRole('combobox', { name: 'What it is about' })
+    .selectOption({ label: 'Session news: only who agreed to it' })
+  await expect(dialog.getByRole('status')).toContainText('did not agree to the topic')
+  const told = await dialog.getByRole('status').innerText()
+  await dialog.getByRole('button', { name: /^Send it to/ }).click()
+
+  await page.goto('/app/outbox/broadcasts')
+  const row = page.getByRole('row', { name: /Sunday, live/ })
+  await expect(row).toContainText('has the tag “Buyer”')
+  await expect(row.getByText('out', { exact: true })).toBeVisible()
+  const sent = await row.getByRole('cell').nth(4).innerText()
+  expect(told).toContain(`${sent} people`)
+
+  await page.goto('/app/outbox/inbox')
+  await page
+    .getByRole('link', { name: /bring a needle/ })
+    .first()
+    .click()
+  const address = (await page.getByText(/^From .* to/).innerText()).replace(/^.* /, '')
+  await page.goto('/app/people')
+  await page.getByRole('textbox', { name: 'Part of a name or address' }).fill(address)
+  await page.getByRole('row', { name: address }).getByRole('link').click()
+  await expect(journal(page)).toContainText('was sent “Sunday, live”')
+  await expect(journal(page)).toContainText(
+    'broadcast by Mara Ellery to everybody, narrowed down to: has the tag',
+  )
+})
+
 test('a tag that is deleted breaks what speaks of it, and says so', async ({ page }) => {
   await signIn(page, '/app/people')
   await page.getByRole('button', { name: 'Narrow down', exact: true }).click()

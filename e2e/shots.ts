@@ -37,6 +37,12 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('status').waitFor()
   await shoot(page, 'segment')
 
+  await page.getByRole('button', { name: 'With these…' }).click()
+  await page.getByRole('menuitem', { name: /Send an email/ }).click()
+  await page.getByRole('combobox', { name: 'Email', exact: true }).selectOption('Sunday, live')
+  await page.getByRole('button', { name: /Send it to \d/ }).waitFor()
+  await shoot(page, 'broadcast')
+
   await page.goto('/app/people/12')
   await page.getByRole('heading', { name: 'Score' }).waitFor()
   await shoot(page, 'person')

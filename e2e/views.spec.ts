@@ -41,7 +41,8 @@ for (const [path, words] of [
   ['/app/people/imports/1', 'What happened'],
   ['/app/follow-ups', 'live'],
   ['/app/follow-ups/1', 'Nothing is selected'],
-  ['/app/outbox', 'Paper grain in ten minutes'],
+  ['/app/outbox', 'messages'],
+  ['/app/outbox/broadcasts', 'let it lie flat'],
   ['/app/outbox/inbox', 'From'],
   ['/app/no-such-screen', 'Nothing stops here'],
 ] as const)

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { carryOutBulk } from './audience/bulk.ts'
 import { carryOutCheck, carryOutImport, carryOutUndo } from './audience/imports.ts'
 import { rescoreEverybody } from './audience/rescoring.ts'
+import { carryOutBroadcast } from './email/broadcasts.ts'
 import type { Progress, WorkKind } from './longWork.ts'
 import type { Platform } from './platform.ts'
 
@@ -17,6 +18,7 @@ export function workKinds(
     import: (wish, progress) => carryOutImport(platform, importWish.parse(wish).import, progress),
     importUndo: (wish, progress) => carryOutUndo(platform, importWish.parse(wish).import, progress),
     bulk: (wish, progress) => carryOutBulk(platform, wish, progress),
+    broadcast: (wish, progress) => carryOutBroadcast(platform, wish, progress),
     async rescore(wish, progress) {
       const people = await rescoreEverybody(platform, rescoreWish.parse(wish).scorecard, progress)
       return `Everybody’s score stands by the new rules; ${people} people have points.`

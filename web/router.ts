@@ -73,6 +73,11 @@ export const router = createRouter({
       meta: { title: 'Outbox', station: '/outbox' },
     },
     {
+      path: '/outbox/broadcasts',
+      component: () => import('./email/BroadcastList.vue'),
+      meta: { title: 'Broadcasts', station: '/outbox' },
+    },
+    {
       path: '/outbox/inbox/:id(\\d+)?',
       component: () => import('./email/TestInbox.vue'),
       props: ({ params }) => ({ id: params.id ? Number(params.id) : null }),

@@ -38,7 +38,7 @@ export const activityDetails = {
   sessionAttended: z.object({ session: id }),
   tagAdded: z.object({ tag: id, by: z.string() }),
   tagRemoved: z.object({ tag: id, by: z.string() }),
-  emailSent: z.object({ email: id, message: id }),
+  emailSent: z.object({ email: id, message: id, broadcast: id.optional() }),
   emailHeld: z.object({ email: id, message: id, reason: z.string() }),
   emailFailed: z.object({ email: id, message: id, reason: z.string() }),
   emailOpened: z.object({ email: id, message: id }),

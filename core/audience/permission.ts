@@ -25,14 +25,36 @@ export const marketingStateWords: Record<MarketingState, string> = {
   neverAsked: 'never asked',
 }
 
-/** May an email of this purpose go to a person in this state? With the reason, for the journal. */
+/** The same as the reason for which an offer goes to somebody, or does not. */
+const marketingReasons: Record<MarketingState, string> = {
+  waiting: 'the person has not confirmed the address yet',
+  subscribed: 'the person is subscribed',
+  unsubscribed: 'the person is unsubscribed',
+  bounced: 'the address bounced: nothing is sent to it',
+  complained: 'the person has complained',
+  neverAsked: 'the person has never been asked',
+}
+
+/** What a person's mail depends on. */
+export interface MailWishes {
+  state: MarketingState
+  /** They paused all email until later. */
+  paused: boolean
+  /** They agreed to what the email is about; an email about nothing in particular needs no more than the state. */
+  agreed: boolean
+}
+
+/** May an email of this purpose go to a person with these wishes? With the reason, for the journal. */
 export function mayReceive(
   what: Purpose,
-  state: MarketingState,
-  paused = false,
+  { state, paused, agreed }: MailWishes,
 ): { allowed: boolean; reason: string } {
-  if (state === 'bounced') return { allowed: false, reason: 'the address bounced: nothing is sent to it' }
+  const reason = marketingReasons[state]
+  if (state === 'bounced') return { allowed: false, reason }
   if (what === 'transactional') return { allowed: true, reason: 'they asked for it' }
   if (paused) return { allowed: false, reason: 'the person has paused all email' }
-  return { allowed: state === 'subscribed', reason: `the person is ${marketingStateWords[state]}` }
+  if (state !== 'subscribed') return { allowed: false, reason }
+  return agreed
+    ? { allowed: true, reason }
+    : { allowed: false, reason: 'the person did not agree to the topic' }
 }

@@ -136,7 +136,11 @@ function maySend(
   const email = facts.emails[step.email]
   const subject = nameOf(asking.names, 'emails', step.email)
   if (!email) return { allowed: false, reason: `${subject}: the email was deleted` }
-  const permission = mayReceive(email.purpose, person.marketing, (person.pausedUntil ?? 0) > asking.now)
+  const permission = mayReceive(email.purpose, {
+    state: person.marketing,
+    paused: (person.pausedUntil ?? 0) > asking.now,
+    agreed: true,
+  })
   if (!permission.allowed) return { allowed: false, reason: `${subject}: ${permission.reason}` }
   const condition = step.onlyIf && evaluate(step.onlyIf, person, asking)
   if (condition && !condition.holds) return { allowed: false, reason: `${subject}: ${condition.reason}` }

@@ -39,7 +39,17 @@ const outcomes: Record<string, string> = {
   left: 'left',
 }
 
-function reasonOf(details: ActivityDetails): string {
+interface ActivityRow {
+  id: number
+  kind: ActivityKind
+  details: ActivityDetails
+  at: Date
+  /** Who sent the broadcast that it speaks of, and to whom. */
+  broadcast: { by: string; sentence: string } | null
+}
+
+function reasonOf({ details, broadcast }: ActivityRow): string {
+  if (broadcast) return `broadcast by ${broadcast.by} to ${broadcast.sentence}`
   const known = details as {
     reason?: string
     by?: string
@@ -67,8 +77,13 @@ const weight = (sort: Sort): number => ['people', 'did', 'followup', 'mail'].ind
 /** What one person did, and what was decided about them and why; newest first. */
 export async function journalOf(q: Queries, contact: number, names: Names): Promise<JournalLine[]> {
   const [activities, decisions] = await Promise.all([
-    q.rows<{ id: number; kind: ActivityKind; details: ActivityDetails; at: Date }>(
-      `select id, kind, details, at from activity where contact_id = $1 order by at desc, id desc limit ${shown}`,
+    q.rows<ActivityRow>(
+      `select activity.id, kind, details, at,
+         case when broadcast.id is not null
+           then json_build_object('by', broadcast.by, 'sentence', broadcast.sentence) end broadcast
+       from (select * from activity where contact_id = $1 order by at desc, id desc limit ${shown}) activity
+       left join broadcast on broadcast.id = (details->>'broadcast')::bigint
+       order by at desc, activity.id desc`,
       [contact],
     ),
     q.rows<{ id: number; outcome: string; reason: string; at: Date; followup: string }>(
@@ -86,7 +101,7 @@ export async function journalOf(q: Queries, contact: number, names: Names): Prom
         at: row.at.toISOString(),
         sort: sorts[row.kind] ?? 'people',
         title: tellActivity(row.kind, row.details, names),
-        reason: reasonOf(row.details),
+        reason: reasonOf(row),
       },
     })),
     ...decisions.map((row) => ({

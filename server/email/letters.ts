@@ -1,3 +1,4 @@
+import type { EmailList } from '../../contract/email.ts'
 import { letter, linksOf, type Letter } from '../../core/email/letter.ts'
 import { plainText } from '../../core/email/plainText.ts'
 import type { Purpose } from '../../core/audience/permission.ts'
@@ -39,4 +40,11 @@ export async function writeEmail(
     { transaction },
   )
   return stored
+}
+
+/** The emails of the Library, by name. */
+export function listEmails(q: Queries): Promise<EmailList> {
+  return q.rows<EmailList[number]>(
+    `select id, name, letter->>'subject' subject, purpose from email order by lower(name), id`,
+  )
 }

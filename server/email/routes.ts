@@ -1,9 +1,15 @@
 import { Router } from 'express'
+import { broadcastRequest } from '../../contract/broadcasts.ts'
 import { outboxQuery } from '../../contract/email.ts'
 import { searchQuery } from '../../contract/search.ts'
 import type { Platform } from '../platform.ts'
 import { idOf } from '../requests.ts'
+import { whileAsked } from '../whileAsked.ts'
+import { signedInOf } from '../workspace/gate.ts'
+import { beginBroadcast, listBroadcasts, stopBroadcast } from './broadcasts.ts'
+import { listEmails } from './letters.ts'
 import { listOutbox } from './outbox.ts'
+import { forecastBroadcast } from './recipients.ts'
 import { listInbox, readInbox } from './testInbox.ts'
 
 /** A received email is shown as its mailbox would: styles and pictures, but no script and no form. */
@@ -17,6 +23,26 @@ const mailPolicy = [
 
 export function emailRoutes(platform: Platform): Router {
   const routes = Router()
+  routes.get('/emails', async (_request, response) => {
+    response.json(await listEmails(platform.database))
+  })
+  routes.get('/broadcasts', async (_request, response) => {
+    response.json(await listBroadcasts(platform.database))
+  })
+  routes.post('/broadcasts/forecast', async (request, response) => {
+    const wish = broadcastRequest.parse(request.body)
+    const now = platform.clock.now()
+    response.json(await whileAsked(platform, response, (tx) => forecastBroadcast(tx, wish, now)))
+  })
+  routes.post('/broadcasts', async (request, response) => {
+    const wish = broadcastRequest.parse(request.body)
+    const id = await beginBroadcast(platform, wish, signedInOf(response).account.name)
+    response.status(201).json({ id })
+  })
+  routes.post('/broadcasts/:id/stop', async (request, response) => {
+    await stopBroadcast(platform, idOf(request), signedInOf(response).account.name)
+    response.status(204).end()
+  })
   routes.get('/outbox', async (request, response) => {
     response.json(await listOutbox(platform.database, outboxQuery.parse(request.query)))
   })

@@ -10,6 +10,10 @@ import { readRefusal, type Transports } from './transport.ts'
 
 type Queued = Outgoing & {
   purpose: Purpose
+  /** The broadcast that it is of, and who stopped that. */
+  broadcast: { id: number; stoppedBy: string | null } | null
+  /** They still want what it is about. */
+  agreed: boolean
   contact: Outgoing['contact'] & {
     marketingState: MarketingState
     clockAhead: number
@@ -21,6 +25,10 @@ type Queued = Outgoing & {
 function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
   return q.row<Queued>(
     `select message.id, message.purpose,
+       case when broadcast.id is not null
+         then json_build_object('id', broadcast.id, 'stoppedBy', broadcast.stopped_by) end broadcast,
+       message.topic_id is null or exists (select from contact_topic
+         where contact_id = contact.id and topic_id = message.topic_id and agreed) agreed,
        json_build_object('id', email.id, 'letter', email.letter, 'htmlTemplate', email.html_template,
          'textTemplate', email.text_template,
          'links', coalesce((select json_agg(id order by position) from email_link where email_id = email.id), '[]'))
@@ -31,7 +39,8 @@ function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
          'pausedUntil', extract(epoch from contact.paused_until) * 1000, 'clockAhead', contact.clock_ahead) contact,
        (select json_build_object('name', name, 'postalAddress', postal_address, 'senderName', sender_name,
          'senderAddress', sender_address) from business) business
-     from message join email on email.id = email_id join contact on contact.id = contact_id
+     from message join email on email.id = message.email_id join contact on contact.id = contact_id
+       left join broadcast on broadcast.id = broadcast_id
      where message.id = $1 and message.state = 'queued'`,
     [id],
   )
@@ -60,7 +69,12 @@ async function close(platform: Platform, out: Queued, ending: Ending, at: Instan
   const contact = out.contact.id
   const activity: NewActivity =
     ending.state === 'sent'
-      ? { contact, kind: 'emailSent', at, details: ids }
+      ? {
+          contact,
+          kind: 'emailSent',
+          at,
+          details: { ...ids, ...(out.broadcast && { broadcast: out.broadcast.id }) },
+        }
       : {
           contact,
           kind: ending.state === 'held' ? 'emailHeld' : 'emailFailed',
@@ -85,6 +99,13 @@ async function close(platform: Platform, out: Queued, ending: Ending, at: Instan
   })
 }
 
+function mayLeave(out: Queued, at: Instant): { allowed: boolean; reason: string } {
+  const stoppedBy = out.broadcast?.stoppedBy
+  if (stoppedBy) return { allowed: false, reason: `${stoppedBy} stopped the broadcast` }
+  const { marketingState: state, pausedUntil } = out.contact
+  return mayReceive(out.purpose, { state, paused: (pausedUntil ?? 0) > at, agreed: out.agreed })
+}
+
 /**
  * Sends one message: the work of the job `sendMessage`. Looks again whether it may go, since a person can
  * unsubscribe between the decision and the sending.
@@ -94,8 +115,8 @@ export async function sendMessage(platform: Platform, transports: Transports, id
   const out = await queuedMessage(platform.database, id)
   if (!out) return
   const at = personNow(platform.clock, out.contact)
-  const permission = mayReceive(out.purpose, out.contact.marketingState, (out.contact.pausedUntil ?? 0) > at)
-  if (!permission.allowed) return close(platform, out, { state: 'held', reason: permission.reason }, at)
+  const mayGo = mayLeave(out, at)
+  if (!mayGo.allowed) return close(platform, out, { state: 'held', reason: mayGo.reason }, at)
 
   await take(platform.database, id)
   let mail

@@ -5,6 +5,7 @@ import { followupList } from '../../contract/followups.ts'
 import { workStarted } from '../../contract/work.ts'
 import { change, queryOf, read } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
+import SendBroadcast from '../email/SendBroadcast.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 import { peopleOf } from '../wording.ts'
@@ -18,6 +19,7 @@ const live = computed(() => (followups.value ?? []).filter(({ state }) => state 
 
 type Kind = BulkRequest['does']['kind']
 const doing = ref<Kind | null>(null)
+const sending = ref(false)
 const tag = ref('')
 const chosen = ref(0)
 const { refused: problem, attempt } = useAttempts()
@@ -61,10 +63,16 @@ const exportPath = (format: 'csv' | 'jsonl'): string =>
           {{ title }} {{ peopleOf(people) }}
         </button>
       </li>
+      <li role="none">
+        <button type="button" role="menuitem" @click="sending = true">
+          Send an email to {{ peopleOf(people) }}
+        </button>
+      </li>
       <li role="none"><a role="menuitem" :href="exportPath('csv')">Export as CSV</a></li>
       <li role="none"><a role="menuitem" :href="exportPath('jsonl')">Export as JSON lines</a></li>
     </ul>
   </v-menu>
+  <SendBroadcast v-if="sending" v-model="sending" :who="who" />
   <QuickDialog
     v-if="doing"
     v-model="open"

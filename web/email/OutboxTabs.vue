@@ -4,7 +4,10 @@ import { read } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
 
-const props = defineProps<{ counts?: OutboxList['counts']; here: 'queue' | 'sent' | 'problems' | 'inbox' }>()
+const props = defineProps<{
+  counts?: OutboxList['counts']
+  here: 'queue' | 'sent' | 'problems' | 'broadcasts' | 'inbox'
+}>()
 
 // The test inbox brings no counts along.
 const { data } = props.counts
@@ -31,6 +34,9 @@ const countIn = (name: 'queue' | 'sent' | 'problems'): string =>
     >
       {{ tab.title }} <span class="figures">{{ countIn(tab.name) }}</span>
     </router-link>
+    <router-link to="/outbox/broadcasts" :aria-current="here === 'broadcasts' ? 'page' : undefined"
+      >Broadcasts</router-link
+    >
     <router-link to="/outbox/inbox" :aria-current="here === 'inbox' ? 'page' : undefined"
       >Test inbox</router-link
     >

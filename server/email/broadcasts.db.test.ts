@@ -1,0 +1,209 @@
+import { beforeEach, describe, expect, it } from 'vitest'
+import type { BroadcastForecast, BroadcastView } from '../../contract/broadcasts.ts'
+import type { Condition } from '../../core/audience/condition.ts'
+import { made, workEnded } from '../../testing/people.ts'
+import { useInstall } from '../../testing/useInstall.ts'
+import { mailFor } from '../../testing/visitor.ts'
+import { eventually } from '../../testing/waiting.ts'
+import { Cancelled, type Progress } from '../longWork.ts'
+import { carryOutBroadcast } from './broadcasts.ts'
+import { sendMessage } from './sending.ts'
+import { openTransports } from './transport.ts'
+
+const used = useInstall({ worker: false })
+const add: typeof used.add = (address, more) => used.add(address, more)
+const view = (id: number) => used.view(id)
+const q = () => used.q
+const grain = () => used.install.emails.grain
+
+const quiet: Progress = { tell: () => Promise.resolve() }
+const consent = 'Told me so at the spring fair'
+const everybody = { search: '', tree: null }
+
+const forecast = (wish: object) =>
+  made<BroadcastForecast>(used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...wish }))
+const begin = (wish: object = {}) =>
+  used.mara.post('/broadcasts', { who: everybody, email: grain(), ...wish })
+const list = () => used.mara.get<BroadcastView[]>('/broadcasts')
+
+/** Begins a broadcast, and carries out its long work as a worker would. */
+async function queue(wish: object = {}, progress = quiet): Promise<number> {
+  const { id } = await made<{ id: number }>(begin(wish))
+  const work = (await q().row<{ id: number; wish: unknown }>(
+    'select long_work.id, wish from long_work join broadcast on work_id = long_work.id where broadcast.id = $1',
+    [id],
+  ))!
+  const said = await carryOutBroadcast(used.install.platform, work.wish, progress)
+  await q().rows(`update long_work set state = 'done', result = $2 where id = $1`, [
+    work.id,
+    JSON.stringify({ said }),
+  ])
+  return id
+}
+
+const queued = () =>
+  q().rows<{ id: number; address: string }>(
+    `select message.id, address from message join contact on contact.id = contact_id
+     where message.state = 'queued' order by message.id`,
+  )
+
+/** Sends what waits, in order. */
+async function sendAll(): Promise<void> {
+  const transports = openTransports(used.install.platform.settings)
+  for (const { id } of await queued()) await sendMessage(used.install.platform, transports, id)
+  transports.close()
+}
+
+async function topic(name: string): Promise<number> {
+  return (await made<{ id: number }>(used.mara.post('/topics', { name }))).id
+}
+
+let people: Record<'ann' | 'bea' | 'cem' | 'dag' | 'eve', number>
+beforeEach(async () => {
+  for (const table of ['message', 'broadcast', 'contact', 'activity', 'topic', 'segment', 'consent'])
+    await q().rows(`delete from ${table}`)
+  await q().rows(`delete from graphile_worker._private_jobs`)
+  people = {
+    ann: await add('ann@postbox.test', { consent, tags: ['Buyer'] }),
+    bea: await add('bea@postbox.test', { consent, tags: ['Buyer'] }),
+    cem: await add('cem@postbox.test', { consent }),
+    dag: await add('dag@postbox.test'),
+    eve: await add('eve@postbox.test', { consent }),
+  }
+  const later = new Date(used.install.clock.now() + 86_400_000)
+  await q().rows('update contact set paused_until = $2 where id = $1', [people.eve, later])
+})
+
+describe('before anything is sent', () => {
+  it('says who would get it, and who would not and why', async () => {
+    expect(await forecast({})).toEqual({
+      gets: 3,
+      leftOut: [
+        { reason: 'the person has never been asked', people: 1 },
+        { reason: 'the person has paused all email', people: 1 },
+      ],
+    })
+  })
+
+  it('asks for the topic where the email has one, and leaves out who has had it', async () => {
+    const news = await topic('Session news')
+    await used.mara.post(`/people/${people.ann}/topics`, { topic: news, agreed: true })
+    expect(await forecast({ topic: news })).toMatchObject({
+      gets: 1,
+      leftOut: [{ reason: 'the person did not agree to the topic', people: 2 }, {}, {}],
+    })
+    await queue({ topic: news })
+    expect((await forecast({})).leftOut).toContainEqual({
+      reason: 'the person has had this email',
+      people: 1,
+    })
+  })
+
+  it('counts nobody in rehearsal, and a pause that is over as none', async () => {
+    await q().rows('update contact set rehearsal = true where id = $1', [people.ann])
+    used.install.clock.move(2 * 86_400_000)
+    expect((await forecast({})).gets).toBe(3)
+  })
+
+  it('refuses what cannot be: no such email, a topic that is archived, nobody, nobody can tell who', async () => {
+    expect((await begin({ email: 999 })).status).toBe(404)
+    const old = await topic('Old news')
+    await used.mara.post(`/topics/${old}`, { name: 'Old news', archived: true })
+    expect((await begin({ topic: old })).status).toBe(404)
+    const nobody = await begin({ who: { search: 'dag@', tree: null } })
+    expect(nobody.status).toBe(409)
+    expect(await nobody.json()).toMatchObject({ title: 'Nobody would get this email' })
+    const tree: Condition = { kind: 'hasTag', tag: 999 }
+    expect((await begin({ who: { search: '', tree } })).status).toBe(409)
+    expect(await list()).toEqual([])
+    expect(await queued()).toEqual([])
+  })
+})
+
+describe('a broadcast to a segment', () => {
+  it('goes to each of it once, and the journal says why', async () => {
+    const buyer = (await q().row<{ id: number }>(`select id from tag where name = 'Buyer'`))!.id
+    const { id: segment } = await made<{ id: number }>(
+      used.mara.post('/segments', { name: 'Buyers', tree: { kind: 'hasTag', tag: buyer } }),
+    )
+    const who = { search: '', tree: { kind: 'segment', segment } }
+    await queue({ who })
+    expect((await queued()).map(({ address }) => address)).toEqual(['ann@postbox.test', 'bea@postbox.test'])
+    await sendAll()
+    expect(await mailFor(used.install, 'ann@postbox.test')).toHaveLength(1)
+    const { journal } = await view(people.ann)
+    expect(journal.find(({ title }) => title.startsWith('was sent'))).toMatchObject({
+      title: 'was sent “Paper grain in ten minutes”',
+      reason: 'broadcast by Mara Ellery to everybody, narrowed down to: is in the segment “Buyers”',
+    })
+    expect(await list()).toMatchObject([
+      { state: 'out', sent: 2, queued: 0, sentence: expect.stringContaining('“Buyers”') as string },
+    ])
+    const again = await begin({ who })
+    expect(again.status).toBe(409)
+  })
+
+  it('waits behind what somebody waits for', async () => {
+    await queue()
+    const jobs = await q().rows<{ priority: number }>(
+      `select distinct priority from graphile_worker._private_jobs where key like 'message:%'`,
+    )
+    expect(jobs).toEqual([{ priority: 10 }])
+  })
+
+  it('queues nothing when it is cancelled on the way', async () => {
+    const stopping: Progress = { tell: () => Promise.reject(new Cancelled()) }
+    await expect(queue({}, stopping)).rejects.toThrow(Cancelled)
+    expect(await queued()).toEqual([])
+  })
+
+  it('keeps it from who has left the topic, or all, since it was queued', async () => {
+    const news = await topic('Session news')
+    for (const id of [people.ann, people.bea, people.cem])
+      await used.mara.post(`/people/${id}/topics`, { topic: news, agreed: true })
+    await queue({ topic: news })
+    await used.mara.post(`/people/${people.ann}/topics`, { topic: news, agreed: false })
+    await q().rows(`update contact set marketing_state = 'unsubscribed' where id = $1`, [people.bea])
+    await sendAll()
+    const held = (await view(people.ann)).journal.find(({ title }) => title.startsWith('was kept from'))
+    expect(held?.reason).toBe('the person did not agree to the topic')
+    expect(await list()).toMatchObject([{ state: 'out', sent: 1, held: 2, topic: 'Session news' }])
+  })
+
+  it('can be stopped: what has gone is gone, the rest is held back and each is told why', async () => {
+    const id = await queue()
+    const transports = openTransports(used.install.platform.settings)
+    await sendMessage(used.install.platform, transports, (await queued())[0]!.id)
+    transports.close()
+    expect(await list()).toMatchObject([{ state: 'goingOut', sent: 1, queued: 2 }])
+    await used.mara.post(`/broadcasts/${id}/stop`)
+    await sendAll()
+    expect(await list()).toMatchObject([
+      { state: 'stopped', said: 'Stopped by Mara Ellery.', sent: 1, held: 2, queued: 0 },
+    ])
+    const held = (await view(people.cem)).journal.find(({ title }) => title.startsWith('was kept from'))
+    expect(held?.reason).toBe('Mara Ellery stopped the broadcast')
+    // Who did not get it may still get it another time.
+    expect((await forecast({})).gets).toBe(2)
+  })
+
+  it('has nothing to stop once all of it has gone', async () => {
+    const id = await queue()
+    await sendAll()
+    const answer = await used.mara.post(`/broadcasts/${id}/stop`)
+    expect(answer.status).toBe(409)
+    expect((await used.mara.post('/broadcasts/999/stop')).status).toBe(404)
+  })
+})
+
+describe('with a worker', () => {
+  it('goes from one press to the inboxes', async () => {
+    await used.install.startWorker()
+    await made(begin({ email: used.install.emails.invitation }))
+    const { work_id } = (await q().row<{ work_id: number }>('select work_id from broadcast'))!
+    expect((await workEnded(used.mara, work_id)).said).toBe('It goes out to 3 people; 2 people left out.')
+    for (const name of ['ann', 'bea', 'cem'])
+      expect(await eventually(() => mailFor(used.install, `${name}@postbox.test`))).not.toEqual([])
+    await eventually(async () => (await list())[0]?.state === 'out')
+  })
+})

@@ -1,0 +1,92 @@
+import type { BroadcastForecast, BroadcastRequest } from '../../contract/broadcasts.ts'
+import type { Instant } from '../../core/audience/activity.ts'
+import { mayGetBroadcast, type Recipient } from '../../core/email/broadcast.ts'
+import { selectionSql } from '../audience/people.ts'
+import { createBinds, type Binds } from '../database/binds.ts'
+import type { Queries } from '../database/connect.ts'
+
+/** Everybody who is meant with what decides whether they get the broadcast: rows of `Recipient` with an id. */
+async function meantSql(
+  q: Queries,
+  { who, email, topic }: BroadcastRequest,
+  binds: Binds,
+  now: Instant,
+): Promise<string> {
+  const at = binds.add(new Date(now))
+  const agreed =
+    topic === null
+      ? 'true'
+      : `exists (select from contact_topic where contact_id = c.id and topic_id = ${binds.add(topic)} and agreed)`
+  return `select c.id, c.marketing_state state,
+      coalesce(c.paused_until > ${at}::timestamptz + c.clock_ahead * interval '1 millisecond', false) paused,
+      ${agreed} agreed,
+      exists (select from message where email_id = ${binds.add(email)} and contact_id = c.id
+        and message.state in ('queued', 'sent')) had
+    from contact c where ${await selectionSql(q, who, binds, now)}`
+}
+
+type Group = Recipient & { people: number }
+
+/**
+ * How many people there are of each sort. The sorts are few, so that the one rule in core decides for each of them,
+ * however many people there are.
+ */
+async function groupsOf(q: Queries, request: BroadcastRequest, now: Instant): Promise<Group[]> {
+  const binds = createBinds()
+  const meant = await meantSql(q, request, binds, now)
+  return q.rows<Group>(
+    `select state, paused, agreed, had, count(*) people from (${meant}) meant group by 1, 2, 3, 4`,
+    binds.values,
+  )
+}
+
+function tally(groups: readonly Group[]): BroadcastForecast {
+  let gets = 0
+  const left = new Map<string, number>()
+  for (const group of groups) {
+    const { allowed, reason } = mayGetBroadcast(group)
+    if (allowed) gets += group.people
+    else left.set(reason, (left.get(reason) ?? 0) + group.people)
+  }
+  return {
+    gets,
+    leftOut: [...left]
+      .map(([reason, people]) => ({ reason, people }))
+      .sort((a, b) => b.people - a.people || a.reason.localeCompare(b.reason)),
+  }
+}
+
+/** Who would get a broadcast now, and who would not. @throws Problem 409 when nobody can tell who is meant */
+export async function forecastBroadcast(
+  q: Queries,
+  request: BroadcastRequest,
+  now: Instant,
+): Promise<BroadcastForecast> {
+  return tally(await groupsOf(q, request, now))
+}
+
+/** The same with the ids of those who get it, in order. */
+export async function recipientsOf(
+  q: Queries,
+  request: BroadcastRequest,
+  now: Instant,
+): Promise<BroadcastForecast & { recipients: number[] }> {
+  const groups = await groupsOf(q, request, now)
+  const allowed = groups.filter((group) => mayGetBroadcast(group).allowed)
+  const binds = createBinds()
+  const meant = await meantSql(q, request, binds, now)
+  const columns = [
+    binds.add(allowed.map(({ state }) => state)),
+    binds.add(allowed.map(({ paused }) => paused)),
+    binds.add(allowed.map(({ agreed }) => agreed)),
+    binds.add(allowed.map(({ had }) => had)),
+  ]
+  const rows = await q.rows<{ id: number }>(
+    `select id from (${meant}) meant
+     join unnest(${columns[0]}::text[], ${columns[1]}::bool[], ${columns[2]}::bool[], ${columns[3]}::bool[])
+       allowed (state, paused, agreed, had) using (state, paused, agreed, had)
+     order by id`,
+    binds.values,
+  )
+  return { ...tally(groups), recipients: rows.map(({ id }) => id) }
+}
