@@ -10,13 +10,17 @@ const personName = z.string().trim().max(80, 'At most 80 letters')
 export const contactSort = z.enum(['newest', 'oldest', 'name', 'address'])
 export type ContactSort = z.infer<typeof contactSort>
 
-/** Who is meant: part of a name or address, and a condition. */
+/** Who is meant: part of a name or address, a condition, and single people of all who match. */
 export const selection = z.object({
   search: z.string().trim().max(200).default(''),
   tree: condition.nullable().default(null),
+  /** Only some of these, each chosen by hand. */
+  only: z.array(id).min(1).max(1000).optional(),
   rehearsal: z.enum(['no', 'only']).default('no'),
 })
 export type Selection = z.infer<typeof selection>
+/** The same as it is asked for: what is not said is not narrowed down. */
+export type SelectionWish = z.input<typeof selection>
 
 export const contactQuery = selection.extend({
   sort: contactSort.default('newest'),
@@ -130,7 +134,7 @@ export const personEdit = z.object({
   firstName: personName.default(''),
   lastName: personName.default(''),
   phone: z.string().trim().max(40).default(''),
-  country: z.string().trim().max(2).default(''),
+  country: z.string().trim().max(80).default(''),
   language: z.string().trim().max(20).default(''),
   zone: z.string().trim().max(60).default(''),
   fields: z.record(z.string(), z.string()).default({}),

@@ -2,6 +2,7 @@ import { DateTime } from 'luxon'
 import { hasDetails, type Instant } from './activity.ts'
 import type { Condition, Leaf } from './condition.ts'
 import { choiceName, type Names } from './names.ts'
+import { marketingStateWords } from './permission.ts'
 import type { Person } from './person.ts'
 import { isBroken } from './references.ts'
 import { noScore, scoreAt } from './score.ts'
@@ -73,7 +74,7 @@ function look(
     case 'topic':
       return { holds: person.topics.has(leaf.topic) }
     case 'state':
-      return { holds: leaf.is.includes(person.marketing), found: person.marketing }
+      return { holds: leaf.is.includes(person.marketing), found: marketingStateWords[person.marketing] }
     case 'field': {
       const value = typeof leaf.field === 'number' ? person.fields[leaf.field] : person.builtIn[leaf.field]
       const holds =

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { countryFrom } from './country.ts'
 import { parseAddress, type Address } from './address.ts'
 import { builtInField, type BuiltInField } from './condition.ts'
 import { readFieldValue, type Field, type FieldValue } from './field.ts'
@@ -88,10 +89,9 @@ export interface ImportedPerson {
 
 export type ImportedLine = { ok: true; person: ImportedPerson } | { ok: false; reason: string }
 
-/** How the world's own notations are read: given by the server, since core knows no table of countries or phones. */
+/** How the world's own notations are read: given by the server, since core knows no table of phones. */
 export interface Notations {
   phone(typed: string, country: string): string | null
-  country(typed: string): string | null
   zone(typed: string): boolean
 }
 
@@ -137,9 +137,12 @@ export function lineReader(
     if (long)
       return { ok: false, reason: `The tag ${quoted(long)} is too long: at most ${longestName} letters` }
     if (builtIn.country !== undefined) {
-      const country = notations.country(builtIn.country)
+      const country = countryFrom(builtIn.country)
       if (!country)
-        return { ok: false, reason: `${quoted(builtIn.country)} is no country; use two letters such as IE` }
+        return {
+          ok: false,
+          reason: `${quoted(builtIn.country)} is no country; use its name or two letters, such as IE`,
+        }
       builtIn.country = country
     }
     if (builtIn.phone !== undefined) {

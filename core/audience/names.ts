@@ -1,3 +1,5 @@
+import { countryName } from './country.ts'
+
 /** The kinds of things that conditions, steps and activities refer to by id. */
 export const namedKinds = [
   'emails',
@@ -27,9 +29,9 @@ export function noNames(): Names {
   return Object.fromEntries(namedKinds.map((kind) => [kind, {}])) as Names
 }
 
-/** What a choice of an own field is called; anything else is called what it is. */
+/** What a choice of an own field or a country is called; anything else is called what it is. */
 export const choiceName = (names: Names, field: number | string, value: string): string =>
-  names.choices?.[`${field} ${value}`] ?? value
+  field === 'country' ? countryName(value) : (names.choices?.[`${field} ${value}`] ?? value)
 
 /** The name in quotes, or what to say of a thing that is gone. */
 export function nameOf(names: Names, kind: NamedKind, id: number): string {

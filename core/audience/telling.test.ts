@@ -97,7 +97,7 @@ describe('a condition reads aloud', () => {
     [{ kind: 'hasTag', tag: 1 }, 'does not have the tag “Template pack”'],
     [{ kind: 'topic', topic: 9 }, 'did not agree to the topic “Newsletter”'],
     [{ kind: 'state', is: ['subscribed'] }, 'is not subscribed'],
-    [{ kind: 'state', is: ['bounced', 'complained'] }, 'not: is bounced or complained'],
+    [{ kind: 'state', is: ['bounced', 'complained'] }, 'is neither bounced nor complained'],
     [{ kind: 'segment', segment: 5 }, 'is not in the segment “Warm and here”'],
     [{ kind: 'band', scorecard: 7, band: 'cool' }, 'is not in the band “Cool” of “Interest”'],
     [{ kind: 'followup', followup: 6, is: 'inside' }, 'is not inside the follow-up “Your template pack”'],
@@ -124,7 +124,23 @@ describe('a condition reads aloud', () => {
       { kind: 'did', activity: 'emailClicked', details: { email: 4 }, atLeast: 3 },
       'clicked in “Grain direction” less than 3 times',
     ],
-    [{ kind: 'field', field: 'country', test: { test: 'is', value: 'IE' } }, 'not: country is “IE”'],
+    [{ kind: 'field', field: 'country', test: { test: 'is', value: 'IE' } }, 'country is not “Ireland”'],
+    [
+      { kind: 'field', field: 'firstName', test: { test: 'contains', value: 'an' } },
+      'first name does not contain “an”',
+    ],
+    [
+      { kind: 'field', field: 3, test: { test: 'inLastDays', days: 7 } },
+      '“Binding” was not in the last 7 days',
+    ],
+    [
+      { kind: 'field', field: 3, test: { test: 'hasAllOf', values: ['coptic'] } },
+      '“Binding” does not have all of “Coptic”',
+    ],
+    [
+      { kind: 'source', name: 'utm_source', test: { test: 'startsWith', value: 'shelf' } },
+      'utm_source does not begin with “shelf”',
+    ],
     [{ kind: 'any', of: [{ kind: 'hasTag', tag: 1 }] }, 'not: (has the tag “Template pack”)'],
   ])('denied: %j', (of, words) => expect(told({ kind: 'not', of })).toBe(words))
 

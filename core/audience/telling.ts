@@ -141,6 +141,21 @@ const bandNamed = (details: Record<string, unknown>, cards: Cards): Record<strin
     ? details
     : { ...details, name: bandName(cards, details.scorecard, details.band) }
 
+type FieldLeaf = Extract<Leaf, { kind: 'field' }>
+
+const fieldName = (field: FieldLeaf['field'], names: Names): string =>
+  typeof field === 'number' ? nameOf(names, 'fields', field) : builtInFieldWords[field]
+
+const tellFieldTest = ({ field, test }: FieldLeaf, names: Names): string =>
+  tellTest(test, (value) => choiceName(names, field, value))
+
+/** "is not", "does not contain": the verb with which a test begins, denied. */
+function denied(test: string): string {
+  const [verb = '', ...rest] = test.split(' ')
+  if (verb === 'is' || verb === 'was') return [verb, 'not', ...rest].join(' ')
+  return ['does not', verb === 'has' ? 'have' : verb.replace(/s$/, ''), ...rest].join(' ')
+}
+
 function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
   switch (leaf.kind) {
     case 'did': {
@@ -149,11 +164,8 @@ function tellLeaf(leaf: Leaf, names: Names, cards: Cards): string {
     }
     case 'hasTag':
       return `has the tag ${nameOf(names, 'tags', leaf.tag)}`
-    case 'field': {
-      const name =
-        typeof leaf.field === 'number' ? nameOf(names, 'fields', leaf.field) : builtInFieldWords[leaf.field]
-      return `${name} ${tellTest(leaf.test, (value) => choiceName(names, leaf.field, value))}`
-    }
+    case 'field':
+      return `${fieldName(leaf.field, names)} ${tellFieldTest(leaf, names)}`
     case 'topic':
       return `agreed to the topic ${nameOf(names, 'topics', leaf.topic)}`
     case 'state':
@@ -201,11 +213,17 @@ function tellNot(leaf: Leaf, names: Names, cards: Cards): string {
       return leaf.is === 'ever'
         ? said.replace(/^is or was/, 'never was')
         : said.replace(/^(is|has)/, '$1 not')
+    case 'field':
+      return `${fieldName(leaf.field, names)} ${denied(tellFieldTest(leaf, names))}`
+    case 'source':
+      return `${leaf.name} ${denied(tellTest(leaf.test))}`
     case 'band':
     case 'segment':
       return said.replace(/^is/, 'is not')
     case 'state':
-      return leaf.is.length === 1 ? said.replace(/^is/, 'is not') : `not: ${said}`
+      return leaf.is.length === 1
+        ? said.replace(/^is/, 'is not')
+        : said.replace(/^is/, 'is neither').replaceAll(' or ', ' nor ')
     default:
       return `not: ${said}`
   }

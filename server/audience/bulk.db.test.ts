@@ -53,6 +53,18 @@ describe('something done to everybody who is meant', () => {
     expect(await count(`activity where kind = 'tagRemoved'`)).toBe(people / 2)
   })
 
+  it('is done to those alone who were chosen by hand, and only where they are meant', async () => {
+    const some = await q().rows<{ id: number }>(
+      `select id from contact where address in ('2@bulk.test', '3@bulk.test', '0@bulk.test')`,
+    )
+    const only = some.map(({ id }) => id)
+    await carry({ who: { ...everybody, only }, does: { kind: 'addTag', tag: 'Chosen' } })
+    // One of the three is in rehearsal.
+    expect(await count('contact_tag')).toBe(2)
+    await carry({ who: { ...everybody, only, search: '3@bulk' }, does: { kind: 'addTag', tag: 'Three' } })
+    expect(await count(`contact_tag join tag on tag.id = tag_id where name = 'Three'`)).toBe(1)
+  })
+
   it('lets each into a follow-up once', async () => {
     const does = { kind: 'startFollowup', followup: install.ids.followup } as const
     await carry({ who: { ...everybody, search: '1@bulk' }, does })

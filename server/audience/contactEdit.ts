@@ -1,6 +1,7 @@
 import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js'
 import type { PersonEdit } from '../../contract/audience.ts'
 import { parseAddress, type Address } from '../../core/audience/address.ts'
+import { countryFrom } from '../../core/audience/country.ts'
 import { isZone } from '../../core/followups/waiting.ts'
 import type { z } from 'zod'
 import type { personNew } from '../../contract/audience.ts'
@@ -14,17 +15,10 @@ import { openFields, readFields } from './fields.ts'
 import { giveConsent } from './permission.ts'
 import { addTags, tagsNamed } from './tags.ts'
 
-/** ISO 3166-1 alpha-2 codes as the runtime knows them: a code without a name of its own is none. */
-const countryNames = new Intl.DisplayNames('en', { type: 'region', fallback: 'none' })
-
 /** A phone number in E.164, read with the country's own way of writing; null when it is none. */
 export function readPhone(typed: string, country: string): string | null {
   const number = parsePhoneNumberFromString(typed, (country || undefined) as CountryCode | undefined)
   return number?.isPossible() ? number.number : null
-}
-
-export function isCountry(code: string): boolean {
-  return /^[A-Z]{2}$/.test(code) && countryNames.of(code) !== undefined
 }
 
 interface ReadPerson {
@@ -38,16 +32,17 @@ function readPerson(edit: PersonEdit): ReadPerson {
   const faults: Record<string, string> = {}
   const address = parseAddress(edit.address)
   if (!address) faults.address = 'This is no email address: it should look like name@example.com'
-  const country = edit.country.toUpperCase()
-  if (country !== '' && !isCountry(country)) faults.country = 'Use the two letters of a country, such as IE'
-  const phone = edit.phone === '' ? null : readPhone(edit.phone, country)
+  const country = edit.country === '' ? null : countryFrom(edit.country)
+  if (edit.country !== '' && !country)
+    faults.country = 'Use the name or the two letters of a country, such as IE'
+  const phone = edit.phone === '' ? null : readPhone(edit.phone, country ?? '')
   if (edit.phone !== '' && !phone)
     faults.phone = 'This is no phone number. Begin with + and the country, such as +353'
   if (edit.zone !== '' && !isZone(edit.zone))
     faults.zone = 'Use the name of a time zone, such as Europe/Dublin'
   if (Object.keys(faults).length > 0 || !address)
     throw new Problem(422, 'Some of this cannot be used', 'Correct what is marked and save again.', faults)
-  return { address, phone, country: country || null }
+  return { address, phone, country }
 }
 
 async function refuseTaken(q: Queries, key: string, but: number | null): Promise<void> {

@@ -86,7 +86,6 @@ describe('a line', () => {
     [],
     {
       phone: () => null,
-      country: (typed) => (typed === 'IE' ? 'IE' : null),
       zone: () => true,
     },
   )
@@ -97,7 +96,7 @@ describe('a line', () => {
     })
     expect(read(['ada@b.test', 'Paperland'])).toEqual({
       ok: false,
-      reason: '“Paperland” is no country; use two letters such as IE',
+      reason: '“Paperland” is no country; use its name or two letters, such as IE',
     })
     expect(read(['', 'IE'])).toEqual({ ok: false, reason: 'There is no address in this line' })
     expect(read([])).toMatchObject({ ok: false })

@@ -9,7 +9,7 @@ import { inChunks, openClient } from '../database/copy.ts'
 import type { Progress } from '../longWork.ts'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../problems.ts'
-import { isCountry, readPhone } from './contactEdit.ts'
+import { readPhone } from './contactEdit.ts'
 import { openFields } from './fields.ts'
 import { csvOptions, tellCsvFault } from './importFile.ts'
 
@@ -73,7 +73,6 @@ export async function stage(
 ): Promise<void> {
   const read = lineReader(choices.columns, await openFields(platform.database), {
     phone: readPhone,
-    country: (typed) => (isCountry(typed.toUpperCase()) ? typed.toUpperCase() : null),
     zone: isZone,
   })
   const client = await openClient(platform)

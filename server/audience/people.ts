@@ -120,6 +120,7 @@ function refuseBroken(missing: readonly string[]): void {
  */
 export async function selectionSql(q: Queries, who: Selection, binds: Binds, now: Instant): Promise<string> {
   const parts = [who.rehearsal === 'only' ? 'c.rehearsal' : 'not c.rehearsal', searchSql(who.search, binds)]
+  if (who.only) parts.push(`c.id = any(${binds.add(who.only)})`)
   if (who.tree) {
     const around = await loadSurroundings(q)
     refuseBroken(missingIn(who.tree, around.names))

@@ -24,7 +24,11 @@ const wish = broadcastRequest.extend({ broadcast: z.number().int().positive() })
 const people = (count: number): string => `${count} ${count === 1 ? 'person' : 'people'}`
 
 /** Who is meant, as one reads it aloud after "to". */
-async function sentenceOf(q: Queries, { search, tree, rehearsal }: BroadcastRequest['who']): Promise<string> {
+async function sentenceOf(
+  q: Queries,
+  { search, tree, only, rehearsal }: BroadcastRequest['who'],
+): Promise<string> {
+  if (only) return `${people(only.length)} chosen by hand`
   const around = await loadSurroundings(q)
   const parts = [
     search === '' ? '' : `name or address contains “${search}”`,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { tagList, type BulkRequest, type Selection } from '../../contract/audience.ts'
+import { tagList, type BulkRequest, type SelectionWish } from '../../contract/audience.ts'
 import { followupList } from '../../contract/followups.ts'
 import { workStarted } from '../../contract/work.ts'
 import { change, queryOf, read } from '../api.ts'
@@ -11,7 +11,7 @@ import { useLoaded } from '../loading.ts'
 import { peopleOf } from '../wording.ts'
 
 /** What can be done to everybody who is meant. */
-const props = defineProps<{ who: Pick<Selection, 'search' | 'tree'>; people: number }>()
+const props = defineProps<{ who: SelectionWish; people: number }>()
 
 const { data: tags } = useLoaded((signal) => read('/tags', tagList, signal), ['audience'])
 const { data: followups } = useLoaded((signal) => read('/followups', followupList, signal), [])

@@ -150,12 +150,50 @@ describe('a line', () => {
     await shown.fill('Field', '3')
     await shown.fill('Choice', 'coptic')
     expect(lines()).toEqual([{ kind: 'field', field: 3, test: { test: 'isAnyOf', values: ['coptic'] } }])
+    // It was the only choice there is: taken away, it can be chosen again.
+    expect(shown.controls('Choice')).toEqual([])
+    await shown.press('Take away Coptic')
+    expect(lines()).toEqual([{ kind: 'field', field: 3, test: { test: 'isAnyOf', values: ['…'] } }])
+    expect(document.activeElement).toBe(shown.control('Choice'))
     await shown.fill('Field', 'lastName')
     await shown.fill('How it compares', 'isAnyOf')
     await shown.fill('With what', 'Alder, Rookwood ,')
     expect(lines()).toEqual([
       { kind: 'field', field: 'lastName', test: { test: 'isAnyOf', values: ['Alder', 'Rookwood'] } },
     ])
+  })
+
+  it('about countries names them, and takes as many as are meant', async () => {
+    const named = (values: string[]) => [
+      { kind: 'field', field: 'country', test: { test: 'isAnyOf', values } },
+    ]
+    await open({ kind: 'all', of: [{ kind: 'field', field: 'country', test: { test: 'isSet' } }] })
+    await shown.fill('How it compares', 'isAnyOf')
+    for (const code of ['IE', 'ES', 'PT']) await shown.fill('Choice', code)
+    expect(lines()).toEqual(named(['IE', 'ES', 'PT']))
+    expect(shown.text()).toMatch(/Ireland × ?or ?Spain × ?or ?Portugal/)
+    expect([...shown.control('Choice').options].map(({ text }) => text)).not.toContain('Spain')
+    await shown.press('Take away Spain')
+    expect(lines()).toEqual(named(['IE', 'PT']))
+  })
+
+  it('about a country as it was typed once is still what it was', async () => {
+    await open({
+      kind: 'all',
+      of: [{ kind: 'field', field: 'country', test: { test: 'isAnyOf', values: ['ie'] } }],
+    })
+    expect(shown.text()).toContain('Ireland')
+    await open({ kind: 'all', of: [{ kind: 'field', field: 'country', test: { test: 'is', value: 'GB' } }] })
+    expect(shown.control('With what').value).toBe('GB')
+  })
+
+  it('about marketing takes several states, and keeps the last one', async () => {
+    await open({ kind: 'all', of: [{ kind: 'state', is: ['bounced'] }] })
+    await shown.fill('State', 'complained')
+    expect(lines()).toEqual([{ kind: 'state', is: ['bounced', 'complained'] }])
+    await shown.press('Take away bounced')
+    await shown.press('Take away complained')
+    expect(lines()).toEqual([{ kind: 'state', is: ['complained'] }])
   })
 
   it('about a band follows the scorecard that is chosen', async () => {

@@ -6,6 +6,7 @@ import type { NamedKind } from '../../core/audience/names.ts'
 import FieldQuestion from './FieldQuestion.vue'
 import DidQuestion from './DidQuestion.vue'
 import ThingSelect from './ThingSelect.vue'
+import SeveralSelect from './SeveralSelect.vue'
 import TextTestInput from './TextTestInput.vue'
 import WithinSelect from './WithinSelect.vue'
 import { subjectOf, subjects } from './subjects.ts'
@@ -48,7 +49,12 @@ const numberOf = (event: Event): number | undefined => {
   return value === '' ? undefined : Number(value)
 }
 
-const states = Object.entries(marketingStateWords) as [MarketingState, string][]
+const states = Object.entries(marketingStateWords).map(([value, title]) => ({ value, title }))
+/** A state stands there as long as no other was chosen: a line that asks for none means nobody. */
+function setStates(chosen: readonly string[]): void {
+  const is = chosen.filter((each): each is MarketingState => each in marketingStateWords)
+  if (is.length > 0) leaf.value = { kind: 'state', is }
+}
 const followupWords = { inside: 'inside now', finished: 'through it', ever: 'inside or through it' }
 const valueOf = (event: Event): string => (event.target as HTMLSelectElement).value
 </script>
@@ -107,15 +113,13 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
         @change="leaf = { ...leaf, below: numberOf($event) }"
       />
     </template>
-    <select
+    <SeveralSelect
       v-if="leaf.kind === 'state'"
-      class="plain"
-      aria-label="State"
-      :value="leaf.is[0]"
-      @change="leaf = { ...leaf, is: [valueOf($event) as MarketingState] }"
-    >
-      <option v-for="[value, title] in states" :key="value" :value="value">{{ title }}</option>
-    </select>
+      label="State"
+      :choices="states"
+      :model-value="leaf.is"
+      @update:model-value="setStates"
+    />
     <WithinSelect
       v-if="leaf.kind === 'created'"
       :model-value="leaf.within"

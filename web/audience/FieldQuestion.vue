@@ -2,7 +2,9 @@
 import { computed } from 'vue'
 import type { FieldTest, Leaf, TextTest } from '../../core/audience/condition.ts'
 import { builtInField } from '../../core/audience/condition.ts'
+import { countryCodes, countryName } from '../../core/audience/country.ts'
 import { builtInFieldWords } from '../../core/audience/telling.ts'
+import SeveralSelect from './SeveralSelect.vue'
 import TextTestInput from './TextTestInput.vue'
 import { useVocabulary } from './vocabulary.ts'
 
@@ -13,7 +15,23 @@ const leaf = defineModel<Question>({ required: true })
 const vocabulary = useVocabulary()
 
 const own = computed(() => vocabulary.words.fields.find(({ id }) => id === leaf.value.field))
-const kind = computed(() => own.value?.kind ?? 'text')
+
+/** What everybody has is text, but for the country, which is chosen by its name. */
+function kindOf(field: Question['field']): string {
+  if (field === 'country') return field
+  return vocabulary.words.fields.find(({ id }) => id === field)?.kind ?? 'text'
+}
+const kind = computed(() => {
+  const wanted = kindOf(leaf.value.field)
+  // A country may have been asked for by a part of its code, as any text.
+  return tests[wanted]?.some(({ begin }) => begin.test === leaf.value.test.test) ? wanted : 'text'
+})
+
+const choices = computed((): { value: string; title: string }[] => {
+  if (leaf.value.field === 'country')
+    return countryCodes().map((code) => ({ value: code, title: countryName(code) }))
+  return (own.value?.options ?? []).map(({ id, label }) => ({ value: id, title: label }))
+})
 
 /** Tests by kind of field, with their words and what a new one begins with. */
 const tests: Record<string, readonly { title: string; begin: FieldTest }[]> = {
@@ -34,12 +52,17 @@ const tests: Record<string, readonly { title: string; begin: FieldTest }[]> = {
     { title: 'that is yes', begin: { test: 'isYes' } },
     { title: 'that is filled in', begin: { test: 'isSet' } },
   ],
+  country: [
+    { title: 'that is', begin: { test: 'isAnyOf', values: ['…'] } },
+    { title: 'that is filled in', begin: { test: 'isSet' } },
+  ],
   oneOf: [
     { title: 'that is', begin: { test: 'isAnyOf', values: ['…'] } },
     { title: 'that is filled in', begin: { test: 'isSet' } },
   ],
   manyOf: [
-    { title: 'with', begin: { test: 'isAnyOf', values: ['…'] } },
+    { title: 'with any of', begin: { test: 'isAnyOf', values: ['…'] } },
+    { title: 'with all of', begin: { test: 'hasAllOf', values: ['…'] } },
     { title: 'that is filled in', begin: { test: 'isSet' } },
   ],
 }
@@ -50,8 +73,8 @@ const valueOf = (event: Event): string => (event.target as HTMLInputElement).val
 function chooseField(value: string): void {
   const known = builtInField.safeParse(value)
   const next = known.success ? known.data : Number(value)
-  const nextKind = vocabulary.words.fields.find(({ id }) => id === next)?.kind ?? 'text'
-  leaf.value = { kind: 'field', field: next, test: tests[nextKind]?.[0]?.begin ?? { test: 'isSet' } }
+  const begin = tests[kindOf(next)]?.[0]?.begin ?? { test: 'isSet' }
+  leaf.value = { kind: 'field', field: next, test: begin }
 }
 
 function chooseTest(name: string): void {
@@ -116,18 +139,14 @@ function set(part: Record<string, unknown>): void {
       :value="leaf.test.date"
       @change="valueOf($event) !== '' && set({ date: valueOf($event) })"
     />
-    <select
+    <SeveralSelect
       v-if="'values' in leaf.test"
-      class="plain"
-      aria-label="Choice"
-      :value="leaf.test.values[0]"
-      @change="set({ values: [valueOf($event)] })"
-    >
-      <option value="…" disabled>choose</option>
-      <option v-for="option in own?.options ?? []" :key="option.id" :value="option.id">
-        {{ option.label }}
-      </option>
-    </select>
+      label="Choice"
+      :choices="choices"
+      :between="leaf.test.test === 'hasAllOf' ? 'and' : 'or'"
+      :model-value="leaf.test.values"
+      @update:model-value="set({ values: $event })"
+    />
   </template>
 </template>
 

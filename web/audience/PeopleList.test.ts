@@ -101,6 +101,46 @@ describe('the list of people', () => {
   })
 })
 
+describe('people who are ticked', () => {
+  const sendTag = async (people: string): Promise<unknown> => {
+    await shown.press('With these…')
+    await settle()
+    await shown.press(`Put a tag on ${people}`)
+    await settle()
+    await shown.fill('Tag', 'Fair')
+    await shown.press(`Do it for ${people}`)
+    return server.sent('POST /people/bulk').at(-1)
+  }
+  beforeEach(() => server.answers('POST /people/bulk', { work: 3 }))
+
+  it('are those that something is done with, from page to page', async () => {
+    await shown.press('Tick Person 2')
+    await shown.press('Further')
+    await shown.press('Tick Person 51')
+    expect(shown.text()).toContain('2 ticked of 120 people')
+    expect(await sendTag('2 people')).toMatchObject({ who: { only: [2, 51] } })
+  })
+
+  it('are all of a page at once, and one less', async () => {
+    await shown.press('Tick all on this page')
+    expect(shown.text()).toContain('50 ticked of 120 people')
+    await shown.press('Tick Person 7')
+    expect(shown.control('Tick all on this page').checked).toBe(false)
+    expect(shown.text()).toContain('49 ticked of 120 people')
+    await shown.press('Tick all on this page')
+    await shown.press('Tick all on this page')
+    expect(shown.text()).not.toContain('ticked of')
+  })
+
+  it('are nobody again when others are looked for: what cannot be seen is not ticked', async () => {
+    await shown.press('Tick Person 2')
+    await shown.fill('Part of a name or address', 'fair')
+    await settle()
+    expect(shown.text()).not.toContain('ticked of')
+    expect(await sendTag('120 people')).toMatchObject({ who: { search: 'fair', tree: null } })
+  })
+})
+
 describe('a person added by hand', () => {
   it('is told what is wrong at its place, and loses nothing that was typed', async () => {
     server.refuses('POST /people', {

@@ -4,6 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { contactList, peopleCount, type ContactSort } from '../../contract/audience.ts'
+import { countryName } from '../../core/audience/country.ts'
 import { segmentList } from '../../contract/segments.ts'
 import { find, read } from '../api.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
@@ -51,6 +52,11 @@ const who = computed(() => ({
 }))
 watch([who, sort], () => (places.value = [null]))
 
+/** Single people of those who match, whom something is to be done with. */
+const ticked = ref(new Set<number>())
+watch(who, () => (ticked.value = new Set()))
+const meant = computed(() => (ticked.value.size > 0 ? { only: [...ticked.value] } : who.value))
+
 const query = computed(() => ({ ...who.value, sort: sort.value, after: places.value.at(-1) ?? null, size }))
 const { data, problem, loading } = useLoaded(
   (signal) => find('/people/find', query.value, contactList, signal),
@@ -84,6 +90,19 @@ function goOn(): void {
   if (next) places.value = [...places.value, next]
 }
 
+function tick(ids: readonly number[], are: boolean): void {
+  const next = new Set(ticked.value)
+  for (const id of ids)
+    if (are) next.add(id)
+    else next.delete(id)
+  ticked.value = next
+}
+const shownIds = computed(() => (data.value?.rows ?? []).map(({ id }) => id))
+const allTicked = computed(
+  () => shownIds.value.length > 0 && shownIds.value.every((id) => ticked.value.has(id)),
+)
+const isChecked = (event: Event): boolean => (event.target as HTMLInputElement).checked
+
 const adding = ref(false)
 const saving = ref(false)
 </script>
@@ -110,8 +129,11 @@ const saving = ref(false)
           {{ segment ? segment.name : 'Narrow down' }}
         </v-btn>
         <span class="grow" />
-        <span v-if="count" class="soft" aria-live="polite">{{ peopleOf(count.people) }}</span>
-        <BulkActions v-if="count" :who="who" :people="count.people" />
+        <span v-if="count" class="soft" aria-live="polite">
+          <template v-if="ticked.size">{{ countOf(ticked.size) }} ticked of </template
+          >{{ peopleOf(count.people) }}
+        </span>
+        <BulkActions v-if="count" :who="meant" :people="ticked.size || count.people" />
       </div>
       <SegmentBuilder v-if="building" v-model="tree" @save="saving = true" />
       <div
@@ -125,6 +147,16 @@ const saving = ref(false)
         <table class="list">
           <thead>
             <tr>
+              <th class="tick">
+                <input
+                  class="plain"
+                  type="checkbox"
+                  aria-label="Tick all on this page"
+                  :checked="allTicked"
+                  :indeterminate="!allTicked && shownIds.some((id) => ticked.has(id))"
+                  @change="tick(shownIds, isChecked($event))"
+                />
+              </th>
               <th>Name</th>
               <th>Address</th>
               <th>Marketing</th>
@@ -135,6 +167,15 @@ const saving = ref(false)
           </thead>
           <tbody>
             <tr v-for="row in data?.rows ?? []" :key="row.id">
+              <td class="tick">
+                <input
+                  class="plain"
+                  type="checkbox"
+                  :aria-label="`Tick ${row.name || row.address}`"
+                  :checked="ticked.has(row.id)"
+                  @change="tick([row.id], isChecked($event))"
+                />
+              </td>
               <td>
                 <router-link :to="`/people/${row.id}`">{{ row.name || 'No name' }}</router-link>
               </td>
@@ -143,7 +184,7 @@ const saving = ref(false)
               <td>
                 <span v-for="each in row.tags" :key="each.id" class="tag">{{ each.name }}</span>
               </td>
-              <td>{{ row.country }}</td>
+              <td class="country">{{ countryName(row.country ?? '') }}</td>
               <td class="figures">{{ dayOf(row.createdAt, session.zone) }}</td>
             </tr>
           </tbody>
@@ -207,6 +248,15 @@ const saving = ref(false)
 
 .rows.short {
   max-height: max(240px, calc(100vh - 480px));
+}
+
+table.list .tick {
+  width: 20px;
+  padding-right: 0;
+}
+
+.country {
+  white-space: nowrap;
 }
 
 .steps {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { reactive, ref, watch } from 'vue'
 import { fieldList, type PersonView } from '../../contract/audience.ts'
+import { countryCodes, countryName } from '../../core/audience/country.ts'
 import { tellFieldValue } from '../../core/audience/field.ts'
 import { change, read } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
@@ -30,7 +31,7 @@ watch(open, () => {
     firstName,
     lastName,
     phone: phone ?? '',
-    country: country ?? '',
+    country: countryName(country ?? ''),
     language: language ?? '',
     zone: zone ?? '',
   })
@@ -45,10 +46,14 @@ const labels = {
   firstName: 'First name',
   lastName: 'Last name',
   phone: 'Phone, with +country',
-  country: 'Country, two letters',
+  country: 'Country',
   language: 'Language',
-  zone: 'Time zone, such as Europe/Dublin',
+  zone: 'Time zone',
 } as const
+
+const examples: Partial<Record<keyof typeof labels, string>> = { language: 'en', zone: 'Europe/Dublin' }
+const lists: Partial<Record<keyof typeof labels, string>> = { country: 'all-countries', zone: 'all-zones' }
+const zones = Intl.supportedValuesOf('timeZone')
 
 async function save(): Promise<void> {
   const wish = { ...typed, fields: own.value }
@@ -60,7 +65,8 @@ async function save(): Promise<void> {
   <QuickDialog v-model="open" title="Change what is known" does="Save" :problem="problem" @done="save">
     <div class="two">
       <label v-for="(label, name) in labels" :key="name" class="field" :class="{ wide: name === 'address' }">
-        {{ label }} <input v-model="typed[name]" class="plain" />
+        {{ label }}
+        <input v-model="typed[name]" class="plain" :list="lists[name]" :placeholder="examples[name]" />
         <span v-if="problem?.fields?.[name]" class="fault">{{ problem.fields[name] }}</span>
       </label>
       <template v-for="field in (fields ?? []).filter(({ archived }) => !archived)" :key="field.id">
@@ -84,6 +90,12 @@ async function save(): Promise<void> {
         </label>
       </template>
     </div>
+    <datalist id="all-countries">
+      <option v-for="code in countryCodes()" :key="code" :value="countryName(code)" />
+    </datalist>
+    <datalist id="all-zones">
+      <option v-for="zone in zones" :key="zone" :value="zone" />
+    </datalist>
   </QuickDialog>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { fieldList, tagList, topicList, type PersonView } from '../../contract/audience.ts'
+import { countryName } from '../../core/audience/country.ts'
 import { tellFieldValue } from '../../core/audience/field.ts'
 import { change, read } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
@@ -54,7 +55,7 @@ async function addTag(): Promise<void> {
       </dd>
       <template v-if="person.country || person.zone">
         <dt>Lives in</dt>
-        <dd>{{ [person.country, person.zone].filter(Boolean).join(', ') }}</dd>
+        <dd>{{ [countryName(person.country ?? ''), person.zone].filter(Boolean).join(', ') }}</dd>
       </template>
       <template v-if="person.phone">
         <dt>Phone</dt>
@@ -143,14 +144,6 @@ dd {
 .tag {
   white-space: normal;
   margin-bottom: 4px;
-}
-
-.off {
-  border: 0;
-  background: none;
-  color: var(--ink-soft);
-  cursor: pointer;
-  padding: 0 2px;
 }
 
 form .plain {

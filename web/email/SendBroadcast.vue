@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { topicList, type Selection } from '../../contract/audience.ts'
+import { topicList, type SelectionWish } from '../../contract/audience.ts'
 import { broadcastForecast, broadcastMade } from '../../contract/broadcasts.ts'
 import { emailList } from '../../contract/email.ts'
 import { change, find, read } from '../api.ts'
@@ -11,7 +11,7 @@ import { peopleOf } from '../wording.ts'
 import LeftOutList from './LeftOutList.vue'
 
 /** An email to everybody who is meant: which one, what about, and who gets it before anything is sent. */
-const props = defineProps<{ who: Pick<Selection, 'search' | 'tree'> }>()
+const props = defineProps<{ who: SelectionWish }>()
 const open = defineModel<boolean>({ required: true })
 
 const { data: emails } = useLoaded((signal) => read('/emails', emailList, signal), ['email'])

@@ -52,7 +52,7 @@ describe('an email to everybody who is meant', () => {
       'Session news: only who agreed to it',
     ])
     const topic = shown.control('What it is about')
-    topic.selectedIndex = 1
+    topic.options[1]!.selected = true
     topic.dispatchEvent(new Event('change', { bubbles: true }))
     await flushPromises()
     expect(server.sent('POST /broadcasts/forecast').at(-1)).toEqual({ who, email: 5, topic: 2 })
