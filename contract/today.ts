@@ -1,11 +1,12 @@
 import { z } from 'zod'
 
-/** What leaves in one minute from one follow-up. */
+/** What leaves in one minute from one follow-up or broadcast. */
 export const departure = z.object({
   at: z.iso.datetime(),
   what: z.string(),
   from: z.string(),
-  followup: z.number().int(),
+  /** The screen of what it comes from; empty when there is none. */
+  to: z.string(),
   people: z.number().int(),
   gone: z.boolean(),
 })

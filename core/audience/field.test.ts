@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { readFieldValue, tellFieldValue, type Field } from './field.ts'
+import { readFieldValue, tellFieldValue, typedFieldValue, type Field } from './field.ts'
 
 const field = (kind: Field['kind']): Field => ({
   id: 1,
@@ -44,6 +44,34 @@ describe('a value of an own field', () => {
   ] as const)('%s: %j is refused in words that help', (kind, typed, words) => {
     const reading = readFieldValue(field(kind), typed)
     expect(reading.ok ? '' : reading.reason).toContain(words)
+  })
+
+  it('has choices whose words hold a comma, as exports write them', () => {
+    const sizes: Field = {
+      ...field('manyOf'),
+      options: [
+        { id: 'small', label: 'Small, square' },
+        { id: 'tall', label: 'Tall' },
+      ],
+    }
+    expect(readFieldValue(sizes, 'Small, square; Tall')).toEqual({ ok: true, value: ['small', 'tall'] })
+    expect(readFieldValue(sizes, 'tall, small')).toEqual({ ok: true, value: ['tall', 'small'] })
+  })
+
+  it.each([
+    ['manyOf', ['coptic', 'long']],
+    ['oneOf', 'long'],
+    ['yesNo', false],
+    ['number', -3.5],
+    ['date', '2026-11-24'],
+    ['text', 'a; b, c'],
+  ] as const)('%s: what is shown to be changed is read as the same again', (kind, value) => {
+    const own = {
+      ...field(kind),
+      options: field(kind).options.map((each) => ({ ...each, label: `${each.label}, or so` })),
+    }
+    const given = Array.isArray(value) ? [...value] : (value as string)
+    expect(readFieldValue(own, typedFieldValue(own, given))).toEqual({ ok: true, value })
   })
 
   it('is shown in the words of today, also when a choice has lost its words', () => {

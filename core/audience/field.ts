@@ -93,8 +93,10 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
         : { ok: true, value }
     }
     case 'manyOf': {
+      // A comma stands between two choices, or within the words of one.
       const words = text
-        .split(/[;,|]/)
+        .split(/[;|]/)
+        .flatMap((part) => (readOption(field, part.trim()) ? [part] : part.split(',')))
         .map((word) => word.trim())
         .filter(Boolean)
       const ids = words.map((word) => readOption(field, word))
@@ -107,6 +109,12 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
 }
 
 const short = (text: string): string => (text.length > 40 ? `${text.slice(0, 40)}…` : text)
+
+/** A value as it can be typed back: choices by their ids, whatever signs their words have. */
+export function typedFieldValue(field: Field, value: FieldValue | undefined): string {
+  if (Array.isArray(value)) return value.join(';')
+  return field.kind === 'oneOf' ? String(value ?? '') : tellFieldValue(field, value)
+}
 
 /** A value as people read it. */
 export function tellFieldValue(field: Field, value: FieldValue | null | undefined): string {

@@ -19,6 +19,7 @@ const values = (firstName: string): MergeValues => ({
   links: ['https://x.test/go/1', 'https://x.test/go/2'],
   unsubscribe_url: 'https://x.test/unsubscribe/1',
   preferences_url: 'https://x.test/preferences/1',
+  open_url: 'https://x.test/seen/1',
 })
 
 it('numbers the links of a letter in reading order', () => {

@@ -7,6 +7,7 @@ export interface MergeValues {
   links: string[]
   unsubscribe_url: string
   preferences_url: string
+  open_url: string
 }
 
 /** Longest template and most work one merge may cost: a template is input like any other. */

@@ -98,11 +98,13 @@ export function peopleRoutes(platform: Platform): Router {
   })
   routes.get('/people/export.:format', async (request, response) => {
     const { who } = exportQuery.parse(request.query)
-    if (request.params.format === 'csv')
-      await sendFile(response, 'people.csv', 'text/csv', exportCsv(q, who, now()))
-    else if (request.params.format === 'jsonl')
-      await sendFile(response, 'people.jsonl', 'application/jsonl', exportJsonLines(q, who, now()))
-    else throw notFound('This format')
+    const { format } = request.params
+    if (format !== 'csv' && format !== 'jsonl') throw notFound('This format')
+    await q.inTransaction((tx) =>
+      format === 'csv'
+        ? sendFile(response, 'people.csv', 'text/csv', exportCsv(tx, who, now()))
+        : sendFile(response, 'people.jsonl', 'application/jsonl', exportJsonLines(tx, who, now())),
+    )
   })
 
   routes.post('/people', async (request, response) => {

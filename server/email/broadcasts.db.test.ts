@@ -1,5 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { BroadcastForecast, BroadcastView } from '../../contract/broadcasts.ts'
+import type { TodayView } from '../../contract/today.ts'
 import type { Condition } from '../../core/audience/condition.ts'
 import { made, workEnded } from '../../testing/people.ts'
 import { useInstall } from '../../testing/useInstall.ts'
@@ -176,6 +177,12 @@ describe('a broadcast to a segment', () => {
     await sendMessage(used.install.platform, transports, (await queued())[0]!.id)
     transports.close()
     expect(await list()).toMatchObject([{ state: 'goingOut', sent: 1, queued: 2 }])
+    const { departures } = await used.mara.get<TodayView>('/today')
+    const fromIt = { what: '“Paper grain in ten minutes”', from: 'broadcast', to: '/outbox/broadcasts' }
+    expect(departures).toMatchObject([
+      { ...fromIt, people: 1, gone: true },
+      { ...fromIt, people: 2, gone: false },
+    ])
     await used.mara.post(`/broadcasts/${id}/stop`)
     await sendAll()
     expect(await list()).toMatchObject([

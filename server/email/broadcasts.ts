@@ -5,6 +5,7 @@ import {
   type BroadcastState,
   type BroadcastView,
 } from '../../contract/broadcasts.ts'
+import type { Departure } from '../../contract/today.ts'
 import type { WorkView } from '../../contract/work.ts'
 import { tellCondition } from '../../core/audience/telling.ts'
 import { loadSurroundings } from '../audience/asking.ts'
@@ -131,6 +132,19 @@ export async function stopBroadcast(platform: Platform, id: number, by: string):
     await tx.rows('update broadcast set stopped_by = $2 where id = $1', [id, by])
     await announce(tx, 'email')
   })
+}
+
+/** Broadcasts that are going out at this moment. */
+export async function leavingBroadcasts({ database, clock }: Platform): Promise<Departure[]> {
+  const rows = await database.rows<{ what: string; people: number }>(
+    `select '“' || email.name || '”' what, count(*) people
+     from message join broadcast on broadcast.id = broadcast_id join email on email.id = broadcast.email_id
+       join contact on contact.id = contact_id
+     where message.state = 'queued' and stopped_by is null and not contact.rehearsal
+     group by broadcast.id, email.id order by broadcast.id`,
+  )
+  const at = new Date(Math.floor(clock.now() / 60_000) * 60_000).toISOString()
+  return rows.map((row) => ({ ...row, at, from: 'broadcast', to: '/outbox/broadcasts', gone: false }))
 }
 
 /** Broadcasts that the list shows. */

@@ -5,6 +5,7 @@ import { downloadUrl } from '../capture/service.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../problems.ts'
+import { recordOpen } from './opens.ts'
 
 /** The address that a link's target has for one person. */
 function addressOf(platform: Platform, target: Target, contact: number): string {
@@ -31,6 +32,8 @@ export async function followLink(platform: Platform, token: string): Promise<str
     )
     if (!found) throw notFound('This link')
     const at = personNow(platform.clock, found)
+    // Who clicks has opened, also where pictures are not shown.
+    await recordOpen(tx, { message, email: found.email, contact: found.contact }, at)
     await recordActivities(tx, [
       { contact: found.contact, kind: 'emailClicked', at, details: { email: found.email, message, link } },
     ])

@@ -4,6 +4,7 @@ import type { Letter } from '../../core/email/letter.ts'
 import { mergeHtml, mergeLine, mergeText, type MergeValues } from '../../core/email/merge.ts'
 import { preferencesUrl } from '../audience/preferences.ts'
 import type { Platform } from '../platform.ts'
+import { openUrl } from './opens.ts'
 
 /** A message with all that composing needs. */
 export interface Outgoing {
@@ -39,6 +40,7 @@ export function compose(platform: Platform, out: Outgoing, at: Instant): SendMai
     links: out.email.links.map((link) => clickUrl(platform, out.id, link)),
     unsubscribe_url: unsubscribe,
     preferences_url: preferencesUrl(platform, out.contact.id),
+    open_url: openUrl(platform, out.id),
   }
   const domain = out.business.senderAddress.split('@')[1] ?? 'localhost'
   return {

@@ -45,6 +45,7 @@ export function letterMarkup(content: Letter): string {
  <a href="{{ preferences_url }}" style="color:#4A636B">Choose what you get</a> ·
           <a href="{{ unsubscribe_url }}" style="color:#4A636B">Unsubscribe</a>
         </mj-text>
+        <mj-raw><img src="{{ open_url }}" width="1" height="1" alt="" style="display:block" /></mj-raw>
       </mj-column>
     </mj-section>
   </mj-body>

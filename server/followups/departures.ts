@@ -47,7 +47,7 @@ export async function upcomingDepartures(platform: Platform, rows = 40): Promise
         at: new Date(at).toISOString(),
         what,
         from: standing.name,
-        followup: standing.followup,
+        to: `/follow-ups/${standing.followup}`,
         people: 1,
         gone: false,
       })
@@ -59,7 +59,9 @@ export async function upcomingDepartures(platform: Platform, rows = 40): Promise
 export async function recentDepartures(platform: Platform, minutes = 30, rows = 6): Promise<Departure[]> {
   const gone = await platform.database.rows<Omit<Departure, 'at' | 'gone'> & { at: Date }>(
     `select date_trunc('minute', sent_at) at, '“' || email.name || '”' what,
-       coalesce(followup.name, '') "from", coalesce(followup.id, 0) followup, count(*) people
+       case when broadcast_id is not null then 'broadcast' else coalesce(followup.name, '') end "from",
+       case when broadcast_id is not null then '/outbox/broadcasts'
+         else coalesce('/follow-ups/' || followup.id, '') end "to", count(*) people
      from message join email on email.id = email_id join contact on contact.id = message.contact_id
      left join enrolment on enrolment.id = enrolment_id left join followup on followup.id = followup_id
      where message.state = 'sent' and sent_at > $1 and not contact.rehearsal

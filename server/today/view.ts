@@ -1,6 +1,7 @@
 import { DateTime } from 'luxon'
 import type { Arrival, NeedsAHand, TodayView } from '../../contract/today.ts'
 import type { ClockStrip } from '../../contract/workspace.ts'
+import { leavingBroadcasts } from '../email/broadcasts.ts'
 import { recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import type { Platform } from '../platform.ts'
 import { theBusiness } from '../workspace/business.ts'
@@ -73,8 +74,9 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
   const business = await theBusiness(platform.database)
   const now = platform.clock.now()
   const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
-  const [gone, coming, came, mail, workers, counts] = await Promise.all([
+  const [gone, leaving, coming, came, mail, workers, counts] = await Promise.all([
     recentDepartures(platform),
+    leavingBroadcasts(platform),
     upcomingDepartures(platform),
     arrivals(platform),
     mailState(platform),
@@ -88,7 +90,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
   return {
     now: new Date(now).toISOString(),
     zone: business.zone,
-    departures: [...gone, ...coming],
+    departures: [...gone, ...leaving, ...coming],
     arrivals: came,
     arrivedToday: counts?.today ?? 0,
     arrived30Days: counts?.month ?? 0,
@@ -99,12 +101,13 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
 /** The bar along the bottom of every screen. */
 export async function viewClockStrip(platform: Platform): Promise<ClockStrip> {
   const business = await theBusiness(platform.database)
-  const [coming, mail, workers] = await Promise.all([
+  const [leaving, coming, mail, workers] = await Promise.all([
+    leavingBroadcasts(platform),
     upcomingDepartures(platform, 1),
     mailState(platform),
     countWorkers(platform),
   ])
-  const next = coming[0]
+  const next = leaving[0] ?? coming[0]
   return {
     now: new Date(platform.clock.now()).toISOString(),
     zone: business.zone,

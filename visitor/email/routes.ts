@@ -2,11 +2,15 @@ import { Router, urlencoded, type Request } from 'express'
 import { unsubscribe } from '../../server/audience/permission.ts'
 import { contactById } from '../../server/audience/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
+import { noteOpen } from '../../server/email/opens.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/problems.ts'
 import { theBusiness } from '../../server/workspace/business.ts'
 import { html } from '../html.ts'
 import { sendPage } from '../respond.ts'
+
+/** One clear pixel (GIF89a, the smallest form; from memory). */
+const clearPixel = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
 
 /** What the links and the headers of an email lead to. */
 export function emailRoutes(platform: Platform): Router {
@@ -15,6 +19,12 @@ export function emailRoutes(platform: Platform): Router {
   routes.get('/go/:token', async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
     response.redirect(302, await followLink(platform, request.params.token))
+  })
+
+  // The same picture for every address, so that trying some tells nobody which one is known.
+  routes.get('/seen/:token', async (request, response) => {
+    await noteOpen(platform, request.params.token)
+    response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' }).type('gif').send(clearPixel)
   })
 
   /** Whose token this is. @throws Problem 404 */

@@ -81,6 +81,16 @@ describe('the list of people', () => {
     expect(shown.control('What the line is about').value).toBe('hasTag')
   })
 
+  it.each([
+    ['/people?tag=2', { kind: 'hasTag', tag: 2 }],
+    ['/people?topic=9', { kind: 'topic', topic: 9 }],
+  ] as const)('opens %s with those who are meant', async (path, leaf) => {
+    shown = await show(PeopleList, {}, { path })
+    await settle()
+    expect(asked().tree).toEqual({ kind: 'all', of: [leaf] })
+    expect(shown.control('What the line is about').value).toBe(leaf.kind)
+  })
+
   it('says that nobody matches, and shows everybody again', async () => {
     server.answers('POST /people/find', { rows: [], next: null })
     await shown.fill('Part of a name or address', 'nobody at all')

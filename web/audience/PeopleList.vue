@@ -4,6 +4,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { contactList, peopleCount, type ContactSort } from '../../contract/audience.ts'
+import type { Leaf } from '../../core/audience/condition.ts'
 import { countryName } from '../../core/audience/country.ts'
 import { segmentList } from '../../contract/segments.ts'
 import { find, read } from '../api.ts'
@@ -46,6 +47,22 @@ watch(
   { immediate: true },
 )
 
+/** Another screen leads here with those who have a tag, or agreed to a topic. */
+const led = computed((): Leaf | null => {
+  const [tag, topic] = [Number(route.query.tag), Number(route.query.topic)]
+  if (tag > 0) return { kind: 'hasTag', tag }
+  return topic > 0 ? { kind: 'topic', topic } : null
+})
+watch(
+  led,
+  (found) => {
+    if (!found) return
+    tree.value = { kind: 'all', of: [found] }
+    building.value = true
+  },
+  { immediate: true },
+)
+
 const who = computed(() => ({
   search: search.value,
   tree: settledTree.value.of.length > 0 ? settledTree.value : null,
@@ -82,7 +99,7 @@ async function everybody(): Promise<void> {
   typed.value = ''
   tree.value = { kind: 'all', of: [] }
   building.value = false
-  if (segmentId.value) await router.push('/people')
+  if (Object.keys(route.query).length > 0) await router.push('/people')
 }
 
 function goOn(): void {

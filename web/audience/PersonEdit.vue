@@ -2,11 +2,12 @@
 import { reactive, ref, watch } from 'vue'
 import { fieldList, type PersonView } from '../../contract/audience.ts'
 import { countryCodes, countryName } from '../../core/audience/country.ts'
-import { tellFieldValue } from '../../core/audience/field.ts'
+import { typedFieldValue } from '../../core/audience/field.ts'
 import { change, read } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
+import OwnFieldInput from './OwnFieldInput.vue'
 
 const props = defineProps<{ person: PersonView }>()
 const open = defineModel<boolean>({ required: true })
@@ -24,6 +25,11 @@ const typed = reactive({
 })
 const { refused: problem, attempt } = useAttempts()
 
+const known = (): Record<string, string> =>
+  Object.fromEntries(
+    (fields.value ?? []).map((field) => [field.id, typedFieldValue(field, props.person.fields[field.id])]),
+  )
+
 watch(open, () => {
   const { address, firstName, lastName, phone, country, language, zone } = props.person
   Object.assign(typed, {
@@ -35,9 +41,7 @@ watch(open, () => {
     language: language ?? '',
     zone: zone ?? '',
   })
-  own.value = Object.fromEntries(
-    (fields.value ?? []).map((field) => [field.id, tellFieldValue(field, props.person.fields[field.id])]),
-  )
+  own.value = known()
   problem.value = null
 })
 
@@ -56,7 +60,9 @@ const lists: Partial<Record<keyof typeof labels, string>> = { country: 'all-coun
 const zones = Intl.supportedValuesOf('timeZone')
 
 async function save(): Promise<void> {
-  const wish = { ...typed, fields: own.value }
+  const before = known()
+  const changed = Object.entries(own.value).filter(([id, value]) => value !== before[id])
+  const wish = { ...typed, fields: Object.fromEntries(changed) }
   open.value = !(await attempt(() => change(`/people/${props.person.id}`, wish)))
 }
 </script>
@@ -69,26 +75,13 @@ async function save(): Promise<void> {
         <input v-model="typed[name]" class="plain" :list="lists[name]" :placeholder="examples[name]" />
         <span v-if="problem?.fields?.[name]" class="fault">{{ problem.fields[name] }}</span>
       </label>
-      <template v-for="field in (fields ?? []).filter(({ archived }) => !archived)" :key="field.id">
-        <label class="field">
-          {{ field.name }}
-          <select v-if="field.kind === 'oneOf'" v-model="own[field.id]" class="plain">
-            <option value="">—</option>
-            <option v-for="option in field.options" :key="option.id" :value="option.label">
-              {{ option.label }}
-            </option>
-          </select>
-          <input
-            v-else
-            v-model="own[field.id]"
-            class="plain"
-            :placeholder="field.kind === 'date' ? '2026-11-24' : ''"
-          />
-          <span v-if="problem?.fields?.[`fields.${field.id}`]" class="fault">{{
-            problem.fields[`fields.${field.id}`]
-          }}</span>
-        </label>
-      </template>
+      <OwnFieldInput
+        v-for="field in (fields ?? []).filter(({ archived }) => !archived)"
+        :key="field.id"
+        v-model="own[field.id]!"
+        :field="field"
+        :fault="problem?.fields?.[`fields.${field.id}`]"
+      />
     </div>
     <datalist id="all-countries">
       <option v-for="code in countryCodes()" :key="code" :value="countryName(code)" />

@@ -61,7 +61,9 @@ async function go(): Promise<void> {
         <span class="tag">{{ row.name }}</span>
       </td>
       <td>{{ row.description }}</td>
-      <td class="number">{{ countOf(row.people) }}</td>
+      <td class="number">
+        <router-link :to="`/people?tag=${row.id}`">{{ countOf(row.people) }}</router-link>
+      </td>
       <td class="does">
         <button type="button" class="quiet" @click="begin('edit', row)">Change</button>
         <button type="button" class="quiet" @click="begin('merge', row)">Merge</button>

@@ -40,7 +40,9 @@ async function save(): Promise<void> {
     <tr v-for="row in data ?? []" :key="row.id">
       <td>{{ row.name }}</td>
       <td>{{ row.description }}</td>
-      <td class="number">{{ countOf(row.people) }}</td>
+      <td class="number">
+        <router-link :to="`/people?topic=${row.id}`">{{ countOf(row.people) }}</router-link>
+      </td>
       <td>
         <span class="state" :class="row.archived ? 'soft' : 'clear'">{{
           row.archived ? 'archived' : 'offered'

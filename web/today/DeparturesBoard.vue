@@ -21,7 +21,7 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
         <TransitionGroup tag="tbody" name="flip">
           <tr
             v-for="row in departures"
-            :key="`${row.at} ${row.followup} ${row.what} ${row.gone}`"
+            :key="`${row.at} ${row.to} ${row.what} ${row.gone}`"
             :class="{ gone: row.gone }"
           >
             <td class="figures time">{{ whenOf(row.at, zone, now) }}</td>
@@ -31,16 +31,14 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
             </td>
             <td class="figures number">{{ countOf(row.people) }}</td>
             <td>
-              <router-link v-if="row.followup" :to="`/follow-ups/${row.followup}`">{{
-                row.from
-              }}</router-link>
+              <router-link v-if="row.to" :to="row.to">{{ row.from }}</router-link>
             </td>
           </tr>
         </TransitionGroup>
       </table>
       <p v-if="!departures.length" class="none">
         Nothing is planned to leave. It fills by itself when people come into a
-        <router-link to="/follow-ups">follow-up</router-link>.
+        <router-link to="/follow-ups">follow-up</router-link>, or you send them a broadcast.
       </p>
     </div>
   </section>

@@ -1,0 +1,46 @@
+import type { Instant } from '../../core/audience/activity.ts'
+import { recordActivities } from '../audience/activities.ts'
+import { personNow } from '../audience/contacts.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+
+/** A message that somebody has before them. */
+interface Opened {
+  message: number
+  email: number
+  contact: number
+}
+
+/** The address of the picture by which an open is seen. */
+export function openUrl(platform: Platform, message: number): string {
+  return `${platform.settings.publicUrl}/seen/${platform.signer.sign('open', [message])}`
+}
+
+/** Writes an open down, the first time alone, in the transaction of `q`. */
+export async function recordOpen(q: Queries, opened: Opened, at: Instant): Promise<void> {
+  const first = await q.row(
+    'update message set opened_at = $2 where id = $1 and opened_at is null returning id',
+    [opened.message, new Date(at)],
+  )
+  if (!first) return
+  const { contact, ...details } = opened
+  await recordActivities(q, [{ contact, kind: 'emailOpened', at, details }])
+  await announce(q, 'audience')
+}
+
+/** Notes that the picture of an email was asked for. What was not made here is passed over. */
+export async function noteOpen(platform: Platform, token: string): Promise<void> {
+  const [message] = (platform.signer.open('open', token) ?? []).map(Number)
+  if (!message) return
+  await platform.database.inTransaction(async (tx) => {
+    const found = await tx.row<Opened & { clockAhead: number }>(
+      `select message.id message, email_id email, contact.id contact, clock_ahead "clockAhead"
+       from message join contact on contact.id = contact_id where message.id = $1 and opened_at is null`,
+      [message],
+    )
+    if (!found) return
+    const { clockAhead, ...opened } = found
+    await recordOpen(tx, opened, personNow(platform.clock, { clockAhead }))
+  })
+}

@@ -1,0 +1,71 @@
+import { describe, expect, it } from 'vitest'
+import type { PersonView } from '../../contract/audience.ts'
+import { useInstall } from '../../testing/useInstall.ts'
+import { buttonOf, mailFor, postForm } from '../../testing/visitor.ts'
+
+const used = useInstall()
+
+const pictureOf = (html: string): string => {
+  const link = /<img[^>]+src="([^"]+\/seen\/[^"]+)"/.exec(html)?.[1]
+  if (!link) throw new Error('the email has no picture')
+  return link
+}
+
+async function signUp(address: string) {
+  await postForm(used.install.url, { address })
+  const [mail] = await mailFor(used.install, address)
+  const { rows } = await used.find({ search: address })
+  const opens = async (): Promise<PersonView['journal']> =>
+    (await used.view(rows[0]!.id)).journal.filter(({ title }) => title.startsWith('opened'))
+  return { mail: mail!, opens }
+}
+
+describe('an email that is opened', () => {
+  it('is written down once, however often its picture is asked for', async () => {
+    const { mail, opens } = await signUp('opener@postbox.test')
+    expect(await opens()).toEqual([])
+    for (let i = 0; i < 3; i += 1) {
+      const picture = await fetch(pictureOf(mail.html))
+      expect(picture.headers.get('content-type')).toBe('image/gif')
+      expect(picture.headers.get('cache-control')).toBe('no-store')
+      expect(picture.headers.get('set-cookie')).toBeNull()
+    }
+    expect(await opens()).toMatchObject([{ title: 'opened “Your template pack”' }])
+  })
+
+  it('is so too when a link in it is clicked and pictures are not shown', async () => {
+    const { mail, opens } = await signUp('no-pictures@postbox.test')
+    await fetch(buttonOf(mail), { redirect: 'manual' })
+    await fetch(buttonOf(mail), { redirect: 'manual' })
+    expect(await opens()).toHaveLength(1)
+  })
+
+  it('is not when somebody makes up an address: the same picture comes, and nothing is written', async () => {
+    const { mail, opens } = await signUp('quiet@postbox.test')
+    const real = pictureOf(mail.html)
+    const known = Buffer.from(
+      await (await fetch(pictureOf((await signUp('other@postbox.test')).mail.html))).arrayBuffer(),
+    )
+    for (const made of [
+      `${real}x`,
+      real.replace(/seen\/[^.]+/, `seen/${Buffer.from('1').toString('base64url')}`),
+    ]) {
+      const picture = await fetch(made)
+      expect(picture.status).toBe(200)
+      expect(Buffer.from(await picture.arrayBuffer())).toEqual(known)
+    }
+    expect(await opens()).toEqual([])
+  })
+
+  it('stands at the time of the person’s own clock in rehearsal', async () => {
+    const { mail, opens } = await signUp('ahead@postbox.test')
+    const ahead = 3 * 86_400_000
+    await used.q.rows(
+      `update contact set rehearsal = true, clock_ahead = $1 where address_key = 'ahead@postbox.test'`,
+      [ahead],
+    )
+    await fetch(pictureOf(mail.html))
+    const lines = await opens()
+    expect(lines.map(({ at }) => Date.parse(at))).toEqual([used.install.clock.now() + ahead])
+  })
+})
