@@ -62,7 +62,11 @@ async function go(): Promise<void> {
       </td>
       <td>{{ row.description }}</td>
       <td class="number">
-        <router-link :to="`/people?tag=${row.id}`">{{ countOf(row.people) }}</router-link>
+        <router-link
+          :to="`/people?tag=${row.id}`"
+          :aria-label="`${peopleOf(row.people)} with the tag ${row.name}`"
+          >{{ countOf(row.people) }}</router-link
+        >
       </td>
       <td class="does">
         <button type="button" class="quiet" @click="begin('edit', row)">Change</button>

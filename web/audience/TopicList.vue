@@ -6,7 +6,7 @@ import { useAttempts } from '../attempt.ts'
 import ListScreen from '../frame/ListScreen.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
-import { countOf } from '../wording.ts'
+import { countOf, peopleOf } from '../wording.ts'
 import PeopleTabs from './PeopleTabs.vue'
 
 const { data, problem } = useLoaded((signal) => read('/topics', topicList, signal), ['audience'])
@@ -41,7 +41,11 @@ async function save(): Promise<void> {
       <td>{{ row.name }}</td>
       <td>{{ row.description }}</td>
       <td class="number">
-        <router-link :to="`/people?topic=${row.id}`">{{ countOf(row.people) }}</router-link>
+        <router-link
+          :to="`/people?topic=${row.id}`"
+          :aria-label="`${peopleOf(row.people)} agreed to ${row.name}`"
+          >{{ countOf(row.people) }}</router-link
+        >
       </td>
       <td>
         <span class="state" :class="row.archived ? 'soft' : 'clear'">{{

@@ -115,7 +115,7 @@ async function stop(): Promise<void> {
 
 <style scoped>
 .to {
-  max-width: 320px;
+  min-width: 260px;
 }
 
 .when {
