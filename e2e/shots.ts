@@ -37,12 +37,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('status').waitFor()
   await shoot(page, 'segment')
 
-  await page.getByRole('button', { name: 'With these…' }).click()
-  await page.getByRole('menuitem', { name: /Send an email/ }).click()
-  await page.getByRole('combobox', { name: 'Email', exact: true }).selectOption('Sunday, live')
-  await page.getByRole('button', { name: /Send it to \d/ }).waitFor()
-  await shoot(page, 'broadcast')
-
   await page.goto('/app/people/12')
   await page.getByRole('heading', { name: 'Score' }).waitFor()
   await shoot(page, 'person')
@@ -74,6 +68,9 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
   await page.getByRole('cell').first().waitFor()
   await shoot(page, 'outbox')
+  await page.getByRole('link', { name: 'Broadcasts' }).click()
+  await page.locator('summary').click()
+  await shoot(page, 'broadcasts')
   await page.getByRole('link', { name: 'Test inbox' }).click()
   await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
   await shoot(page, 'test-inbox')
