@@ -7,12 +7,14 @@ export interface DemoEmail {
   letter: Letter
 }
 
+/** How Mara's letters begin and end. */
+export const hello = { kind: 'text', words: 'Hello {{ person.first_name | default: "there" }},' } as const
+export const goodbye = { kind: 'text', words: 'Mara\nQuillfeather Bindery' } as const
+
 /** The emails of the follow-up "Template pack", for the file that the page promises. */
 export function templatePackLetters(
   file: number,
 ): Record<'delivery' | 'reminder' | 'invitation' | 'grain', DemoEmail> {
-  const hello = { kind: 'text', words: 'Hello {{ person.first_name | default: "there" }},' } as const
-  const goodbye = { kind: 'text', words: 'Mara\nQuillfeather Bindery' } as const
   return {
     delivery: {
       name: 'Your template pack',

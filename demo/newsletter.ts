@@ -10,13 +10,11 @@ import { recipientsOf } from '../server/email/recipients.ts'
 import type { Platform } from '../server/platform.ts'
 import { signInOf } from './accounts.ts'
 import type { Shelf } from './habits.ts'
+import { goodbye, hello } from './letters.ts'
 import { business } from './story.ts'
 
 const hour = 3_600_000
 const day = 24 * hour
-
-const hello = { kind: 'text', words: 'Hello {{ person.first_name | default: "there" }},' } as const
-const goodbye = { kind: 'text', words: 'Mara\nQuillfeather Bindery' } as const
 
 /** Went out three weeks ago to all who agreed to the letter. */
 const flatSpine: Letter = {
