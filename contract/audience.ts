@@ -10,12 +10,15 @@ const personName = z.string().trim().max(80, 'At most 80 letters')
 export const contactSort = z.enum(['newest', 'oldest', 'name', 'address'])
 export type ContactSort = z.infer<typeof contactSort>
 
+/** More people than that are meant by a condition, not one by one. */
+export const mostTicked = 1000
+
 /** Who is meant: part of a name or address, a condition, and single people of all who match. */
 export const selection = z.object({
   search: z.string().trim().max(200).default(''),
   tree: condition.nullable().default(null),
   /** Only some of these, each chosen by hand. */
-  only: z.array(id).min(1).max(1000).optional(),
+  only: z.array(id).min(1).max(mostTicked).optional(),
   rehearsal: z.enum(['no', 'only']).default('no'),
 })
 export type Selection = z.infer<typeof selection>

@@ -142,5 +142,12 @@ export async function sendNewsletter(platform: Platform, shelf: Shelf, seed: num
       ]
     })
     await storeActivities(tx, activities)
+    // What was opened in the story counts once, as what is opened from now on.
+    await tx.rows(
+      `update message set opened_at = opened.at
+       from (select (details->>'message')::bigint message, min(at) at from activity
+         where kind = 'emailOpened' group by 1) opened
+       where message.id = opened.message`,
+    )
   })
 }

@@ -125,4 +125,26 @@ describe('the data of the release before', () => {
       { details: { tag: 1, by: 'x' } },
     ])
   })
+
+  it('knows which emails were opened, and when first', async () => {
+    await q.rows(
+      `with who as (insert into contact (address, address_key, created_at, updated_at)
+           values ('a@postbox.test', 'a@postbox.test', now(), now()) returning id),
+         letter as (insert into email (name, purpose, letter, html_template, text_template, created_at)
+           values ('Grain', 'marketing', '{}', '', '', now()) returning id)
+       insert into message (email_id, contact_id, purpose, queued_at)
+       select letter.id, who.id, 'marketing', now() from who, letter, generate_series(1, 2)`,
+    )
+    await q.rows(
+      `insert into activity (contact_id, kind, details, at)
+       select 1, 'emailOpened', '{"email": 1, "message": 2}', $1::timestamptz + i * interval '1 day'
+       from generate_series(0, 2) i`,
+      [new Date(at)],
+    )
+    await upTo()
+    expect(await q.rows('select opened_at at from message order by id')).toEqual([
+      { at: null },
+      { at: new Date(at) },
+    ])
+  })
 })

@@ -142,6 +142,20 @@ describe('people who are ticked', () => {
     expect(shown.text()).not.toContain('ticked of')
   })
 
+  it('are at most a thousand, and that is said', async () => {
+    server.answers('POST /people/find', ({ body }: { body: ContactQuery }) => {
+      const from = body.after === null ? 1 : Number(body.after)
+      return { rows: Array.from({ length: 200 }, (_, i) => listed(from + i)), next: String(from + 200) }
+    })
+    shown = await show(PeopleList, {}, { path: '/people' })
+    await settle()
+    for (let page = 0; page < 6; page += 1) {
+      await shown.press('Tick all on this page')
+      await shown.press('Further')
+    }
+    expect(shown.text()).toContain('1,000 ticked, the most, of 120 people')
+  })
+
   it('are nobody again when others are looked for: what cannot be seen is not ticked', async () => {
     await shown.press('Tick Person 2')
     await shown.fill('Part of a name or address', 'fair')

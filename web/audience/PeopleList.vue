@@ -3,7 +3,7 @@ import { mdiFilterOutline, mdiPlus } from '@mdi/js'
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { contactList, peopleCount, type ContactSort } from '../../contract/audience.ts'
+import { contactList, mostTicked, peopleCount, type ContactSort } from '../../contract/audience.ts'
 import type { Leaf } from '../../core/audience/condition.ts'
 import { countryName } from '../../core/audience/country.ts'
 import { segmentList } from '../../contract/segments.ts'
@@ -110,8 +110,8 @@ function goOn(): void {
 function tick(ids: readonly number[], are: boolean): void {
   const next = new Set(ticked.value)
   for (const id of ids)
-    if (are) next.add(id)
-    else next.delete(id)
+    if (!are) next.delete(id)
+    else if (next.size < mostTicked) next.add(id)
   ticked.value = next
 }
 const shownIds = computed(() => (data.value?.rows ?? []).map(({ id }) => id))
@@ -147,7 +147,11 @@ const saving = ref(false)
         </v-btn>
         <span class="grow" />
         <span v-if="count" class="soft" aria-live="polite">
-          <template v-if="ticked.size">{{ countOf(ticked.size) }} ticked of </template
+          <template v-if="ticked.size">
+            {{ countOf(ticked.size) }} ticked{{
+              ticked.size === mostTicked ? ', the most,' : ''
+            }}
+            of </template
           >{{ peopleOf(count.people) }}
         </span>
         <BulkActions v-if="count" :who="meant" :people="ticked.size || count.people" />

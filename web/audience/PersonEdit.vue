@@ -57,6 +57,7 @@ const labels = {
 
 const examples: Partial<Record<keyof typeof labels, string>> = { language: 'en', zone: 'Europe/Dublin' }
 const lists: Partial<Record<keyof typeof labels, string>> = { country: 'all-countries', zone: 'all-zones' }
+const countries = countryCodes().map(countryName)
 const zones = Intl.supportedValuesOf('timeZone')
 
 async function save(): Promise<void> {
@@ -84,7 +85,7 @@ async function save(): Promise<void> {
       />
     </div>
     <datalist id="all-countries">
-      <option v-for="code in countryCodes()" :key="code" :value="countryName(code)" />
+      <option v-for="country in countries" :key="country" :value="country" />
     </datalist>
     <datalist id="all-zones">
       <option v-for="zone in zones" :key="zone" :value="zone" />
