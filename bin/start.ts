@@ -34,7 +34,7 @@ export function openPlatform(settings: Settings): Platform & { close(): Promise<
 /** Serves pages, API and application. */
 export async function serve(platform: Platform): Promise<Part> {
   const live = openLive(platform.settings.databaseUrl, platform.log)
-  const server = await listen(createWeb(platform, live), platform.settings.port).catch(
+  const server = await listen(createWeb(platform, live), platform.settings).catch(
     async (error: unknown) => {
       await live.close()
       throw error

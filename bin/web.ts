@@ -3,12 +3,15 @@ import { randomBytes } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
 import { createServer, type Server } from 'node:http'
 import { fileURLToPath } from 'node:url'
-import express, { type Express, type Response } from 'express'
+import express, { type ErrorRequestHandler, type Express, type RequestHandler, type Response } from 'express'
 import helmet from 'helmet'
+import { ownHosts } from '../core/workspace/hosts.ts'
 import { apiRoutes } from '../server/api.ts'
 import type { Live } from '../server/live.ts'
 import type { Platform } from '../server/platform.ts'
+import { answerProblems, Problem } from '../server/problems.ts'
 import { checkHealth } from '../server/workspace/health.ts'
+import { answerVisitorProblems } from '../visitor/respond.ts'
 import { visitorSite } from '../visitor/site.ts'
 
 const built = fileURLToPath(new URL('../dist/web/', import.meta.url))
@@ -42,18 +45,46 @@ async function sendApplication(response: Response): Promise<void> {
     .send(page.replaceAll(nonceMark, nonce))
 }
 
+/** Headers of every answer. What is no page of ours shows nothing and runs nothing; pages set a policy of their own. */
+function securityHeaders({ settings }: Platform): RequestHandler {
+  return helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'none'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    strictTransportSecurity: settings.publicUrl.startsWith('https:'),
+    xFrameOptions: { action: 'sameorigin' },
+  })
+}
+
+/** Refuses requests under a name that is not ours (RFC 9110 §15.5.20). */
+function onlyOwnHosts({ settings }: Platform): RequestHandler {
+  const isOwn = ownHosts(new URL(settings.publicUrl).hostname, settings.host)
+  return (request, _response, next) => {
+    if (isOwn(request.headers.host)) next()
+    else throw new Problem(421, 'This is not the server of that name', 'Use the address of this install.')
+  }
+}
+
+/** What no route took care of, told in the form that the caller reads. */
+function answerUnhandled({ log }: Platform): ErrorRequestHandler {
+  const [forPrograms, forPeople] = [answerProblems(log), answerVisitorProblems(log)]
+  return (error, request, response, next) =>
+    (/^\/(api|healthz)\b/.test(request.path) ? forPrograms : forPeople)(error, request, response, next)
+}
+
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
 export function createWeb(platform: Platform, live: Live): Express {
   const web = express()
   web.set('query parser', 'simple')
-  web.use(
-    helmet({
-      // Each page sends a policy of its own, see there.
-      contentSecurityPolicy: false,
-      strictTransportSecurity: platform.settings.publicUrl.startsWith('https:'),
-      xFrameOptions: { action: 'sameorigin' },
-    }),
-  )
+  web.set('trust proxy', platform.settings.trustedProxies)
+  web.use(securityHeaders(platform))
+  web.use(onlyOwnHosts(platform))
   web.get('/healthz', async (_request, response) => {
     const health = await checkHealth(platform)
     response.status(health.database === 'ok' ? 200 : 503).json(health)
@@ -62,21 +93,44 @@ export function createWeb(platform: Platform, live: Live): Express {
   web.get('/', (_request, response) => response.redirect(302, '/app/today'))
   web.use(
     '/app/assets',
-    express.static(`${built}assets`, { immutable: true, maxAge: '365d', fallthrough: false }),
+    express.static(`${built}assets`, {
+      immutable: true,
+      maxAge: '365d',
+      fallthrough: false,
+      // A worker runs by the policy of its own script.
+      setHeaders: (response) =>
+        response.setHeader('content-security-policy', "default-src 'none'; script-src 'self'"),
+    }),
   )
   web.get(['/app', '/app/*path'], (_request, response) => sendApplication(response))
   web.use(visitorSite(platform))
+  web.use(answerUnhandled(platform))
   return web
 }
 
 /** Has the application been built? */
 export const isBuilt = (): boolean => existsSync(`${built}index.html`)
 
-/** Listens on loopback. @throws the system's error, EADDRINUSE when the port is taken */
-export function listen(web: Express, port: number): Promise<Server> {
+/** What is answered to bytes that are no HTTP: there is no request to answer yet. */
+const noRequest = [
+  'HTTP/1.1 400 Bad Request',
+  'connection: close',
+  'content-length: 0',
+  'x-content-type-options: nosniff',
+  'cross-origin-resource-policy: same-origin',
+  "content-security-policy: default-src 'none'",
+]
+  .map((line) => `${line}\r\n`)
+  .join('')
+
+/** Listens at the address of the settings. @throws the system's error, EADDRINUSE when the port is taken */
+export function listen(web: Express, { host, port }: { host: string; port: number }): Promise<Server> {
   return new Promise((resolve, reject) => {
     const server = createServer(web)
+    server.on('clientError', (_error, socket) => {
+      if (socket.writable) socket.end(`${noRequest}\r\n`)
+    })
     server.once('error', reject)
-    server.listen(port, '127.0.0.1', () => resolve(server))
+    server.listen(port, host, () => resolve(server))
   })
 }

@@ -1,15 +1,11 @@
 import { z } from 'zod'
 import { source } from '../core/audience/activity.ts'
 import { parseAddress } from '../core/audience/address.ts'
+import { typedName } from '../core/audience/personName.ts'
 
 /** What a visitor's form posts. `website` is the field that people do not see: only robots fill it. */
 export const formSubmission = z.object({
-  firstName: z
-    .string()
-    .trim()
-    .max(80, 'Please shorten the name to 80 letters')
-    .regex(/^[^<>\p{Cc}]*$/u, 'Please write the name without < and >')
-    .default(''),
+  firstName: typedName.default(''),
   address: z.string().transform((typed, context) => {
     const address = parseAddress(typed)
     if (address) return address

@@ -53,6 +53,7 @@ export function problemOf(error: unknown): Problem {
       'Nothing was changed. Reload and look at what is there now.',
     )
   const status = (error as { status?: unknown } | null)?.status
+  if (status === 404) return notFound('This address')
   if (status === 413)
     return new Problem(413, 'This is too large', 'Nothing was stored. Send less than 100 kB at a time.')
   if (typeof status === 'number' && status >= 400 && status < 500)

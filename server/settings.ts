@@ -1,11 +1,37 @@
+import { isIP } from 'node:net'
 import { z } from 'zod'
+
+/** A network address, or a network of them in CIDR notation, or Express's names for the private ones. */
+function isNetwork(text: string): boolean {
+  if (['loopback', 'linklocal', 'uniquelocal'].includes(text)) return true
+  const [address = '', bits, ...more] = text.split('/')
+  const family = isIP(address)
+  if (family === 0 || more.length > 0) return false
+  return bits === undefined || (/^\d{1,3}$/.test(bits) && Number(bits) <= (family === 4 ? 32 : 128))
+}
+
+const networks = z
+  .string()
+  .default('')
+  .transform((text) => text.split(/[\s,]+/).filter((each) => each !== ''))
+  .refine(
+    (list) => list.every(isNetwork),
+    'must be addresses or networks with commas between them, such as 10.0.0.7, 10.1.0.0/16 or loopback',
+  )
 
 const port = (fallback: number) => z.coerce.number().int().min(1).max(65535).default(fallback)
 
 const environment = z.object({
   DATABASE_URL: z.string().regex(/^postgres(ql)?:\/\//, 'DATABASE_URL must begin with postgres://'),
   NURTEL_SECRET: z.string().min(32, 'NURTEL_SECRET must have at least 32 characters'),
+  /** The network address that web processes listen on. */
+  NURTEL_HOST: z
+    .string()
+    .regex(/^[0-9a-zA-Z.:-]+$/, 'must be an address of this machine or its name, such as 127.0.0.1 or 0.0.0.0')
+    .default('127.0.0.1'),
   NURTEL_PORT: port(4600),
+  /** Proxies whose word on where a request comes from is taken (X-Forwarded-For); nobody else's is. */
+  NURTEL_TRUSTED_PROXIES: networks,
   NURTEL_SMTP_PORT: port(4625),
   NURTEL_STANDINS_PORT: port(4680),
   /** Where files of this install lie. */
@@ -24,7 +50,9 @@ const environment = z.object({
 export interface Settings {
   databaseUrl: string
   secret: string
+  host: string
   port: number
+  trustedProxies: string[]
   smtpPort: number
   standinsPort: number
   dataDir: string | null
@@ -46,7 +74,9 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
   return {
     databaseUrl: set.DATABASE_URL,
     secret: set.NURTEL_SECRET,
+    host: set.NURTEL_HOST,
     port: set.NURTEL_PORT,
+    trustedProxies: set.NURTEL_TRUSTED_PROXIES,
     smtpPort: set.NURTEL_SMTP_PORT,
     standinsPort: set.NURTEL_STANDINS_PORT,
     dataDir: set.NURTEL_DATA_DIR ?? null,

@@ -117,7 +117,7 @@ export async function openInstall(env: Record<string, string> = {}): Promise<Tes
   }
   const filled = await fill(platform)
   const live = openLive(settings.databaseUrl, platform.log)
-  const server = await listen(createWeb(platform, live), port)
+  const server = await listen(createWeb(platform, live), settings)
   const transports = openTransports(settings)
   const workers: Worker[] = []
 

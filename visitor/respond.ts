@@ -33,10 +33,18 @@ export function sendNotice(response: Response, status: number, title: string, wo
 }
 
 /** What visitors are told: what happened to their request, and what they can do. */
-const words: Record<number, { title: string; words: string }> = {
+const words: Readonly<Record<number, { title: string; words: string }>> = {
+  400: {
+    title: 'This address cannot be read',
+    words: 'A part of it is missing or garbled. If it came by email, try to copy the whole of it.',
+  },
   404: {
     title: 'There is nothing at this address',
     words: 'The link may be old or cut off. If it came by email, try to copy the whole of it.',
+  },
+  421: {
+    title: 'This is not the server of that name',
+    words: 'Please use the address that was given to you.',
   },
   413: {
     title: 'That was too much at once',

@@ -8,6 +8,18 @@ export type NewActivity = {
   [K in ActivityKind]: { contact: number; kind: K; at: Instant; details: ActivityDetails<K> }
 }[ActivityKind]
 
+/** Programs ask twice, and people press twice: the same within a minute is one thing done. */
+const repeatedWithin = 60_000
+
+/** Did this person do the very same within the last minute? */
+export async function hasJustDone(q: Queries, { contact, kind, at, details }: NewActivity): Promise<boolean> {
+  const found = await q.row(
+    `select from activity where contact_id = $1 and kind = $2 and details = $3::jsonb and at > $4 and at <= $5 limit 1`,
+    [contact, kind, JSON.stringify(details), new Date(at - repeatedWithin), new Date(at)],
+  )
+  return found !== undefined
+}
+
 /** The kinds that can start a follow-up; each is looked at by a job of its own. */
 const canStart: ReadonlySet<ActivityKind> = new Set(['formSent', 'tagAdded'])
 

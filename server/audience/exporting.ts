@@ -12,11 +12,20 @@ import { selectionSql } from './people.ts'
 const batch = 2_000
 
 /**
- * Lines of CSV as RFC 4180 has them: CRLF, quotes where needed. A cell that a spreadsheet would take for a formula
- * gets an apostrophe before it, which makes it text there.
+ * What a spreadsheet may take for the beginning of a formula: at the beginning of a cell, and after anything at which
+ * some spreadsheet begins a new cell, because it was told of another separator than ours (OWASP, "CSV Injection").
+ */
+const formulaBegins = /(^|[,;\t\r\n|"'])(\s*)(?=[=+\-@＝＋－＠])/g
+
+/**
+ * Lines of CSV as RFC 4180 has them, with CRLF. Every field that holds a separator of any usual spreadsheet is quoted,
+ * and what would be a formula there gets an apostrophe before it, which makes it text.
  */
 export function csvLines(rows: readonly (readonly (string | number)[])[]): string {
-  return stringify(rows as (string | number)[][], { record_delimiter: '\r\n', escape_formulas: true })
+  const cells = rows.map((row) =>
+    row.map((cell) => (typeof cell === 'string' ? cell.replace(formulaBegins, "$1$2'") : cell)),
+  )
+  return stringify(cells, { record_delimiter: '\r\n', quoted_match: /[,;\t|"'\r\n]/ })
 }
 
 interface ExportRow {

@@ -1,5 +1,5 @@
 import type { FormSubmission } from '../../contract/capture.ts'
-import { recordActivities } from '../audience/activities.ts'
+import { hasJustDone, recordActivities } from '../audience/activities.ts'
 import { meet, personNow } from '../audience/contacts.ts'
 import { giveConsent } from '../audience/permission.ts'
 import { addressHash, unsuppress } from '../audience/suppression.ts'
@@ -92,13 +92,15 @@ export async function takeFile(platform: Platform, token: string): Promise<Store
   if (!found || !contact) throw notFound('This file')
   await platform.database.inTransaction(async (tx) => {
     const person = await tx.row<{ clockAhead: number }>(
-      'select clock_ahead "clockAhead" from contact where id = $1',
+      'select clock_ahead "clockAhead" from contact where id = $1 for no key update',
       [contact],
     )
     // Who was erased may still hold the link: they get the file, and nothing is written down.
     if (!person) return
     const at = personNow(platform.clock, person)
-    await recordActivities(tx, [{ contact, kind: 'fileDownloaded', at, details: { file: found.id } }])
+    const download = { contact, kind: 'fileDownloaded', at, details: { file: found.id } } as const
+    if (await hasJustDone(tx, download)) return
+    await recordActivities(tx, [download])
     await announce(tx, 'audience')
   })
   return found

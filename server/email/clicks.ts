@@ -1,5 +1,5 @@
 import type { Target } from '../../core/email/letter.ts'
-import { recordActivities } from '../audience/activities.ts'
+import { hasJustDone, recordActivities } from '../audience/activities.ts'
 import { personNow } from '../audience/contacts.ts'
 import { downloadUrl } from '../capture/service.ts'
 import { announce } from '../live.ts'
@@ -27,17 +27,18 @@ export async function followLink(platform: Platform, token: string): Promise<str
       `select contact.id contact, contact.clock_ahead "clockAhead", message.email_id email, email_link.target
        from message join contact on contact.id = message.contact_id
        join email_link on email_link.id = $2 and email_link.email_id = message.email_id
-       where message.id = $1`,
+       where message.id = $1 for no key update of message`,
       [message, link],
     )
     if (!found) throw notFound('This link')
     const at = personNow(platform.clock, found)
-    // Who clicks has opened, also where pictures are not shown.
-    await recordOpen(tx, { message, email: found.email, contact: found.contact }, at)
-    await recordActivities(tx, [
-      { contact: found.contact, kind: 'emailClicked', at, details: { email: found.email, message, link } },
-    ])
-    await announce(tx, 'audience')
+    const details = { email: found.email, message, link }
+    if (!(await hasJustDone(tx, { contact: found.contact, kind: 'emailClicked', at, details }))) {
+      // Who clicks has opened, also where pictures are not shown.
+      await recordOpen(tx, { message, email: found.email, contact: found.contact }, at)
+      await recordActivities(tx, [{ contact: found.contact, kind: 'emailClicked', at, details }])
+      await announce(tx, 'audience')
+    }
     return addressOf(platform, found.target, found.contact)
   })
 }

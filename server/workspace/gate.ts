@@ -1,7 +1,7 @@
-import { timingSafeEqual } from 'node:crypto'
 import type { Request, RequestHandler, Response } from 'express'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../problems.ts'
+import { isSame } from '../signing.ts'
 import { whoHas, type SignedIn } from './signIn.ts'
 
 export const signInCookie = 'nurtel_sign_in'
@@ -13,9 +13,6 @@ export function cookieOf(request: Request, name: string): string | undefined {
   return pairs.find(([key]) => key === name)?.[1]
 }
 
-const same = (a: string, b: string): boolean =>
-  a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b))
-
 /** Lets only those through who are signed in; a change must also carry the token of the sign-in (CSRF). */
 export function gate(platform: Platform): RequestHandler {
   return async (request, response, next) => {
@@ -23,7 +20,7 @@ export function gate(platform: Platform): RequestHandler {
     const who = token ? await whoHas(platform, token) : null
     if (!who) throw new Problem(401, 'You are not signed in', 'Sign in and do it again; nothing was changed.')
     const changes = request.method !== 'GET' && request.method !== 'HEAD'
-    if (changes && !same(request.get(csrfHeader) ?? '', who.csrfToken))
+    if (changes && !isSame(request.get(csrfHeader) ?? '', who.csrfToken))
       throw new Problem(403, 'This page is out of date', 'Reload it and do it again; nothing was changed.')
     response.locals.signedIn = who
     next()

@@ -1,8 +1,7 @@
 import { Router } from 'express'
-import { rateLimit } from 'express-rate-limit'
 import { signInRequest, type Me } from '../../contract/workspace.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { limitRate } from '../rateLimits.ts'
 import { theBusiness, viewBusiness } from './business.ts'
 import { cookieOf, gate, signedInOf, signInCookie } from './gate.ts'
 import { signIn, signInLasts, signOut } from './signIn.ts'
@@ -17,15 +16,7 @@ export function doorRoutes(platform: Platform): Router {
     path: '/',
   } as const
 
-  const slowDown = rateLimit({
-    windowMs: 60_000,
-    limit: 60,
-    standardHeaders: 'draft-8',
-    legacyHeaders: false,
-    handler: () => {
-      throw new Problem(429, 'Too many tries', 'Wait a minute, then try again.')
-    },
-  })
+  const slowDown = limitRate(60)
 
   routes.post('/sign-in', slowDown, async (request, response) => {
     const token = await signIn(platform, signInRequest.parse(request.body), request.ip ?? '')

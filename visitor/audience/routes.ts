@@ -1,4 +1,4 @@
-import { Router, urlencoded, type Request, type RequestHandler } from 'express'
+import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
 import { dataOf } from '../../server/audience/exporting.ts'
 import { erasePerson } from '../../server/audience/merging.ts'
@@ -16,6 +16,7 @@ import { notFound } from '../../server/problems.ts'
 import { theBusiness } from '../../server/workspace/business.ts'
 import { announceFile } from '../capture/fileHeaders.ts'
 import { html } from '../html.ts'
+import type { Limits } from '../limits.ts'
 import { sendNotice, sendPage } from '../respond.ts'
 import { preferencesBody } from './preferencesPage.ts'
 
@@ -32,7 +33,7 @@ const wish = z.object({
 const tokenOf = (request: Request): string => String(request.params.token)
 
 /** The page on which people choose what they get, by a link that only they have. */
-export function audienceRoutes(platform: Platform, slowDown: RequestHandler): Router {
+export function audienceRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
 
   routes.get('/preferences/:token', async (request, response) => {
@@ -44,7 +45,7 @@ export function audienceRoutes(platform: Platform, slowDown: RequestHandler): Ro
 
   routes.post(
     '/preferences/:token',
-    slowDown,
+    limits.source,
     urlencoded({ extended: false, limit: '5kb' }),
     async (request, response) => {
       const token = tokenOf(request)
@@ -106,7 +107,7 @@ export function audienceRoutes(platform: Platform, slowDown: RequestHandler): Ro
     sendPage(response, { title: 'Your new address', business: name, unlisted: true, body })
   })
 
-  routes.post('/new-address/:token', slowDown, async (request, response) => {
+  routes.post('/new-address/:token', limits.source, async (request, response) => {
     await confirmAddress(platform, tokenOf(request))
     sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
   })

@@ -1,4 +1,4 @@
-import { Router, urlencoded, type Request, type RequestHandler } from 'express'
+import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
 import { formSubmission } from '../../contract/capture.ts'
 import { source, type Source } from '../../core/audience/activity.ts'
@@ -7,6 +7,7 @@ import { announceFile } from './fileHeaders.ts'
 import { formToken, isFormToken, livePage, takeFile, takeForm } from '../../server/capture/service.ts'
 import type { Platform } from '../../server/platform.ts'
 import { theBusiness } from '../../server/workspace/business.ts'
+import type { Limits } from '../limits.ts'
 import { sendPage } from '../respond.ts'
 import { capturePage, thanksPage, type FormState } from './capturePage.ts'
 
@@ -45,11 +46,8 @@ function typedIn(body: unknown): Record<string, string> {
 
 const slugOf = (request: Request): string => String(request.params.slug)
 
-/**
- * Pages, their forms, and the files that people ask for.
- * @param slowDown limits how often one address may post
- */
-export function captureRoutes(platform: Platform, slowDown: RequestHandler): Router {
+/** Pages, their forms, and the files that people ask for. */
+export function captureRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
 
   routes.get('/p/:slug', async (request, response) => {
@@ -60,7 +58,7 @@ export function captureRoutes(platform: Platform, slowDown: RequestHandler): Rou
 
   routes.post(
     '/p/:slug',
-    slowDown,
+    limits.source,
     urlencoded({ extended: false, limit: largestForm, parameterLimit: 40 }),
     async (request, response) => {
       const page = await livePage(slugOf(request))
@@ -98,8 +96,8 @@ export function captureRoutes(platform: Platform, slowDown: RequestHandler): Rou
     response.send(vcard({ name: senderName, address: senderAddress, organisation: name }))
   })
 
-  routes.get('/files/:token', async (request, response) => {
-    const file = await takeFile(platform, request.params.token)
+  routes.get('/files/:token', limits.source, async (request, response) => {
+    const file = await takeFile(platform, String(request.params.token))
     announceFile(response, file.name, file.mediaType)
     response.send(file.content)
   })

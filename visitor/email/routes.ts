@@ -7,24 +7,33 @@ import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/problems.ts'
 import { theBusiness } from '../../server/workspace/business.ts'
 import { html } from '../html.ts'
+import type { Limits } from '../limits.ts'
 import { sendPage } from '../respond.ts'
 
 /** One clear pixel (GIF89a, the smallest form; from memory). */
 const clearPixel = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
 
 /** What the links and the headers of an email lead to. */
-export function emailRoutes(platform: Platform): Router {
+export function emailRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
 
-  routes.get('/go/:token', async (request, response) => {
+  routes.get('/go/:token', limits.source, limits.message('click'), async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
-    response.redirect(302, await followLink(platform, request.params.token))
+    response.redirect(302, await followLink(platform, String(request.params.token)))
   })
 
   // The same picture for every address, so that trying some tells nobody which one is known.
-  routes.get('/seen/:token', async (request, response) => {
-    await noteOpen(platform, request.params.token)
-    response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' }).type('gif').send(clearPixel)
+  routes.get('/seen/:token', limits.source, limits.message('open'), async (request, response) => {
+    await noteOpen(platform, String(request.params.token))
+    response
+      .set({
+        'cache-control': 'no-store',
+        'x-robots-tag': 'noindex',
+        // It stands in an email that a mailbox shows on a site of its own.
+        'cross-origin-resource-policy': 'cross-origin',
+      })
+      .type('gif')
+      .send(clearPixel)
   })
 
   /** Whose token this is. @throws Problem 404 */
@@ -54,6 +63,8 @@ export function emailRoutes(platform: Platform): Router {
 
   routes.post(
     '/unsubscribe/:token',
+    limits.source,
+    limits.message('unsubscribe', 1),
     urlencoded({ extended: false, limit: '2kb' }),
     async (request, response) => {
       const { contact, address, message } = await readToken(request)
