@@ -1,6 +1,7 @@
 import { parseArgs } from 'node:util'
 import { signInOf } from '../demo/accounts.ts'
 import { seedDemo, startOver } from '../demo/seed.ts'
+import { terminateConnections } from '../server/database/connect.ts'
 import { migrate } from '../server/database/migrate.ts'
 import { readSettings, type Settings } from '../server/settings.ts'
 import { openPlatform, serve, standins, work, type Part } from './start.ts'
@@ -59,6 +60,23 @@ async function stopAll(parts: Part[]): Promise<void> {
   for (const part of parts.reverse()) await part.stop()
 }
 
+/** What runs may go on for so long after a signal; then the database is told to end it, which loses nothing. */
+const gracePeriod = 2_500
+
+/** So long after a signal the process is gone, whatever runs. The start script has its own limit a little later. */
+const longestEnd = 5_000
+
+/** Ends everything that runs, within a few seconds. */
+async function end(parts: Part[], platform: Opened): Promise<void> {
+  const stopWork = setTimeout(() => {
+    terminateConnections(platform.settings.databaseUrl).catch(() => undefined)
+  }, gracePeriod)
+  setTimeout(() => process.exit(), longestEnd).unref()
+  await stopAll(parts)
+  await platform.close()
+  clearTimeout(stopWork)
+}
+
 /** What went wrong, in one sentence that says what to do. */
 function explain(error: unknown): string {
   const { code, port, message } = error as { code?: string; port?: number; message?: string }
@@ -86,14 +104,16 @@ async function main(): Promise<void> {
   const platform = openPlatform(readSettings(process.env))
   let parts: Part[] = []
   const signalled: { ending: Promise<void> | null } = { ending: null }
-  const end = (): void => {
-    signalled.ending ??= stopAll(parts).then(() => platform.close())
+  const onSignal = (): void => {
+    signalled.ending ??= end(parts, platform).catch(() => process.exit())
   }
-  process.on('SIGINT', end)
-  process.on('SIGTERM', end)
+  process.on('SIGINT', onSignal)
+  process.on('SIGTERM', onSignal)
   try {
     parts = await command(platform, values.fresh === 'yes')
   } catch (error) {
+    // What was starting when the signal came could not go on; that was the wish.
+    if (signalled.ending) return
     await platform.close()
     throw error
   }

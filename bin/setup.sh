@@ -145,23 +145,33 @@ drop_broken_cluster() {
   if [ -d "$DATA/cluster" ] && [ ! -s "$DATA/cluster/PG_VERSION" ]; then rm -rf "$DATA/cluster"; fi
 }
 
+# Data is safe either way: what is stopped at once is read from the log at the next start.
 stop_cluster() {
   [ "${CLUSTER_STARTED:-no}" = yes ] || return 0
   CLUSTER_STARTED=no
-  as_database_owner "$PG_CTL" -D "$DATA/cluster" -m fast -w stop >/dev/null 2>&1 || true
+  as_database_owner "$PG_CTL" -D "$DATA/cluster" -m fast -w -t 2 stop >/dev/null 2>&1 ||
+    as_database_owner "$PG_CTL" -D "$DATA/cluster" -m immediate -w -t 5 stop >/dev/null 2>&1 || true
 }
 
-# Runs a command in the foreground; a signal to this script reaches it, and its end is waited for.
+# Seconds after a signal in which a command ends by itself; it takes less unless something holds it.
+END_WITHIN=7
+
+# Runs a command in the foreground; a signal to this script reaches it, and its end is waited for, but not for ever.
 run_attended() {
   "$@" &
-  local child=$! code=0
-  trap 'kill -TERM $child 2>/dev/null || true' INT TERM HUP
+  local child=$! code=0 watchdog=''
+  end_child() {
+    kill -TERM $child 2>/dev/null || true
+    [ -n "$watchdog" ] || { (sleep $END_WITHIN && kill -KILL $child) >/dev/null 2>&1 & watchdog=$!; }
+  }
+  trap end_child INT TERM HUP
   while :; do
     code=0
     wait $child || code=$?
     kill -0 $child 2>/dev/null || break
   done
   trap - INT TERM HUP
+  [ -z "$watchdog" ] || kill "$watchdog" 2>/dev/null || true
   return $code
 }
 

@@ -7,9 +7,11 @@ import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/live.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform } from '../server/platform.ts'
+import { openQuestions, patience } from '../server/questions.ts'
 import type { Settings } from '../server/settings.ts'
 import { createSigner } from '../server/signing.ts'
 import { startWorker } from '../server/worker.ts'
+import { stillSignedIn } from '../server/workspace/signIn.ts'
 import { createWeb, listen } from './web.ts'
 
 /** A part that runs until it is stopped. */
@@ -31,15 +33,24 @@ export function openPlatform(settings: Settings): Platform & { close(): Promise<
   }
 }
 
-/** Serves pages, API and application. */
-export async function serve(platform: Platform): Promise<Part> {
-  const live = openLive(platform.settings.databaseUrl, platform.log)
-  const server = await listen(createWeb(platform, live), platform.settings).catch(
-    async (error: unknown) => {
-      await live.close()
-      throw error
-    },
-  )
+/**
+ * Serves pages, API and application. Whoever asks something waits for it, so statements have a time limit here, on
+ * connections that no worker shares.
+ */
+export async function serve(base: Platform): Promise<Part> {
+  const { settings, log } = base
+  const database = connect(settings.databaseUrl, { statementTimeout: patience })
+  const platform = { ...base, database, questions: openQuestions(base) }
+  const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
+  const close = async (): Promise<void> => {
+    await live.close()
+    await platform.questions.close()
+    await database.close()
+  }
+  const server = await listen(createWeb(platform, live), settings).catch(async (error: unknown) => {
+    await close()
+    throw error
+  })
   return {
     async stop() {
       await live.close()
@@ -48,11 +59,12 @@ export async function serve(platform: Platform): Promise<Part> {
       // Requests under way get a moment; kept connections do not hold the end up.
       setTimeout(() => server.closeAllConnections(), 2_000).unref()
       await closed
+      await close()
     },
   }
 }
 
-/** Carries out jobs and moves people on. */
+/** Carries out jobs and advances follow-ups. */
 export async function work(platform: Platform): Promise<Part> {
   const transports = openTransports(platform.settings)
   const worker = await startWorker(platform, transports)

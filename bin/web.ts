@@ -8,7 +8,7 @@ import helmet from 'helmet'
 import { ownHosts } from '../core/workspace/hosts.ts'
 import { apiRoutes } from '../server/api.ts'
 import type { Live } from '../server/live.ts'
-import type { Platform } from '../server/platform.ts'
+import type { Platform, WebPlatform } from '../server/platform.ts'
 import { answerProblems, Problem } from '../server/problems.ts'
 import { checkHealth } from '../server/workspace/health.ts'
 import { answerVisitorProblems } from '../visitor/respond.ts'
@@ -79,7 +79,7 @@ function answerUnhandled({ log }: Platform): ErrorRequestHandler {
 }
 
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
-export function createWeb(platform: Platform, live: Live): Express {
+export function createWeb(platform: WebPlatform, live: Live): Express {
   const web = express()
   web.set('query parser', 'simple')
   web.set('trust proxy', platform.settings.trustedProxies)

@@ -6,5 +6,7 @@ export const problemDetails = z.object({
   status: z.number().int(),
   detail: z.string(),
   fields: z.record(z.string(), z.string()).optional(),
+  /** Seconds after which the same is worth trying again. */
+  retryAfter: z.number().int().optional(),
 })
 export type ProblemDetails = z.infer<typeof problemDetails>

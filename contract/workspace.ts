@@ -6,6 +6,18 @@ export const signInRequest = z.object({
 })
 export type SignInRequest = z.infer<typeof signInRequest>
 
+/** Length is what makes a password hard to guess (NIST SP 800-63B §5.1.1.2 asks for 8 at least, from memory). */
+const shortestPassword = 10
+
+export const passwordChange = z.object({
+  current: z.string().min(1, 'Type the password you have now').max(200),
+  next: z
+    .string()
+    .min(shortestPassword, `Use ${shortestPassword} characters or more`)
+    .max(200, 'At most 200 characters'),
+})
+export type PasswordChange = z.infer<typeof passwordChange>
+
 export const businessView = z.object({
   name: z.string(),
   zone: z.string(),

@@ -1,8 +1,8 @@
 import { layTrack } from '../core/followups/track.ts'
 import type { Names } from '../core/audience/names.ts'
-import { loadNames } from '../server/audience/names.ts'
+import { loadAllNames } from '../server/audience/names.ts'
 import { Page, StoredFile } from '../server/capture/models.ts'
-import { formToken, takeForm } from '../server/capture/service.ts'
+import { formToken, submitForm } from '../server/capture/forms.ts'
 import type { Database, Queries } from '../server/database/connect.ts'
 import { ensureActivityMonths } from '../server/database/migrate.ts'
 import { writeEmail } from '../server/email/letters.ts'
@@ -139,7 +139,7 @@ async function stageOf(
   },
 ): Promise<Stage> {
   const links = await EmailLink.findAll({ order: ['id'], transaction: q.transaction ?? null })
-  const names: Names = await loadNames(q)
+  const names: Names = await loadAllNames(q)
   return {
     page: things.page.id,
     packTag: things.packTag,
@@ -175,7 +175,7 @@ async function letAdaSignUp(platform: Platform): Promise<void> {
   const page = await Page.findOne({ where: { slug: 'template-pack' }, rejectOnEmpty: true })
   const [ada] = rehearsalPeople
   const address = rehearsalAddress(ada)
-  await takeForm(
+  await submitForm(
     platform,
     page,
     {

@@ -5,24 +5,28 @@ import { scoreRoutes } from './audience/scoreRoutes.ts'
 import { emailRoutes } from './email/routes.ts'
 import { followupRoutes } from './followups/routes.ts'
 import type { Live } from './live.ts'
-import type { Platform } from './platform.ts'
+import type { WebPlatform } from './platform.ts'
 import { answerProblems, noSuchPlace } from './problems.ts'
+import { refuseUnstorableText } from './storableText.ts'
 import { todayRoutes } from './today/routes.ts'
-import { gate } from './workspace/gate.ts'
+import { gate, signedInOf } from './workspace/gate.ts'
 import { workRoutes } from './workRoutes.ts'
 import { doorRoutes } from './workspace/routes.ts'
 
 /** The API of the marketer's application. Everything behind the gate needs a sign-in. */
-export function apiRoutes(platform: Platform, live: Live): Router {
+export function apiRoutes(platform: WebPlatform, live: Live): Router {
   const routes = Router()
   routes.use((_request, response, next) => {
     response.set('cache-control', 'no-store')
     next()
   })
   routes.use(express.json({ limit: '100kb' }))
+  routes.use(refuseUnstorableText)
   routes.use('/door', doorRoutes(platform))
   routes.use(gate(platform))
-  routes.get('/live', (request, response) => live.stream(request, response))
+  routes.get('/live', (request, response) =>
+    live.stream(request, response, signedInOf(response).tokenHash),
+  )
   routes.use(todayRoutes(platform))
   routes.use(peopleRoutes(platform))
   routes.use(describingRoutes(platform))

@@ -7,16 +7,19 @@ const id = z.number().int().positive()
 export const jobPayloads = {
   startFollowups: z.object({
     contact: id,
+    /** The activity's own id: it starts a follow-up once, however often the job runs. */
+    activity: id,
     kind: z.string(),
     details: z.record(z.string(), z.unknown()),
     at: z.number(),
   }),
   sendMessage: z.object({ message: id }),
   scorePeople: z.object({ contacts: z.array(id) }),
-  confirmAddress: z.object({ contact: id, address: z.string() }),
-  longWork: z.object({ work: id }),
+  sendConfirmation: z.object({ confirmation: id }),
+  sendAddressConfirmation: z.object({ change: id }),
+  longWork: z.object({ work: id, queue: z.string() }),
   countSegments: z.object({}),
-  keepHouse: z.object({}).loose(),
+  maintenance: z.object({}).loose(),
 } as const
 
 export type JobName = keyof typeof jobPayloads
@@ -27,6 +30,18 @@ const keyOf: { [N in JobName]?: (payload: JobPayload<N>) => string } = {
   sendMessage: ({ message }) => `message:${message}`,
   // Who asks while it waits is served by the same count.
   countSegments: () => 'countSegments',
+}
+
+/** So many jobs that score people run at once: fewer than half of a worker's places. */
+const scoringLanes = 3
+
+/**
+ * Jobs of one queue run one after the other. Long work and scoring have queues, so that they never fill all places of
+ * a worker: mail and follow-ups go on beside them.
+ */
+const queueOf: { [N in JobName]?: (payload: JobPayload<N>) => string } = {
+  scorePeople: ({ contacts }) => `scoring ${(contacts[0] ?? 0) % scoringLanes}`,
+  longWork: ({ queue }) => queue,
 }
 
 /** The queue takes the lowest first: what is sent to many must not hold up the file that somebody waits for. */
@@ -47,6 +62,7 @@ export async function queueJobs<N extends JobName>(
     identifier: name,
     payload,
     job_key: keyOf[name]?.(payload) ?? null,
+    queue_name: queueOf[name]?.(payload) ?? null,
     priority,
   }))
   await q.rows(

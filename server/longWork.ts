@@ -20,6 +20,16 @@ const tellEvery = 300
 
 export type WorkKind = WorkView['kind']
 
+/** Work of one queue is done one after the other; imports change the same people, whatever they do with them. */
+const queueOfKind: Record<WorkKind, string> = {
+  importCheck: 'imports',
+  import: 'imports',
+  importUndo: 'imports',
+  bulk: 'bulk actions',
+  broadcast: 'broadcasts',
+  rescore: 'rescoring',
+}
+
 /** Puts a piece of long work into the queue, in the transaction of `q`. @returns its id */
 export async function beginWork(
   q: Queries,
@@ -33,7 +43,7 @@ export async function beginWork(
     [kind, title, JSON.stringify(wish), at],
   )
   if (!work) throw new Error('an insert returned no row')
-  await queueJobs(q, 'longWork', [{ work: work.id }])
+  await queueJobs(q, 'longWork', [{ work: work.id, queue: queueOfKind[kind] }])
   await announce(q, 'work')
   return work.id
 }

@@ -2,6 +2,7 @@ import type { Logger } from 'pino'
 import type { Clock } from './clock.ts'
 import type { Database } from './database/connect.ts'
 import type { Settings } from './settings.ts'
+import type { Questions } from './questions.ts'
 import type { Signer } from './signing.ts'
 
 /** What every service stands on, handed in once at the start. */
@@ -11,4 +12,9 @@ export interface Platform {
   signer: Signer
   settings: Settings
   log: Logger
+}
+
+/** What those services stand on besides that answer somebody who waits. */
+export interface WebPlatform extends Platform {
+  questions: Questions
 }

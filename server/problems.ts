@@ -12,6 +12,8 @@ export class Problem extends Error {
     /** What was kept and what to do. */
     readonly detail: string,
     readonly fields?: Record<string, string>,
+    /** Seconds after which the same is worth trying again. */
+    readonly retryAfter?: number,
   ) {
     super(title)
   }
@@ -20,12 +22,29 @@ export class Problem extends Error {
 export const notFound = (what: string): Problem =>
   new Problem(404, `${what} was not found`, 'It may have been removed. Go back to the list and look again.')
 
+/** The SQLSTATE of an error of the database, if it is one. */
+function sqlStateOf(error: unknown): string | null {
+  if (!(error instanceof DatabaseError)) return null
+  return (error.original as Error & { code?: string }).code ?? ''
+}
+
 /** Did the database go away, before or in the middle? SQLSTATE classes 08 and 57P: connection lost, shutting down. */
 function databaseIsGone(error: unknown): boolean {
   if (error instanceof ConnectionError) return true
-  if (!(error instanceof DatabaseError)) return false
-  const { code, message } = error.original as Error & { code?: string }
-  return /^(08|57P)/.test(code ?? '') || /^Connection terminated/.test(message)
+  const state = sqlStateOf(error)
+  if (state === null) return false
+  return /^(08|57P)/.test(state) || /^Connection terminated/.test((error as Error).message)
+}
+
+/** Was it stopped because it took longer than anybody waits? SQLSTATE 57014: query_canceled. */
+const tookTooLong = (error: unknown): boolean => sqlStateOf(error) === '57014'
+
+/**
+ * Does the same work succeed at another time? Then nobody is to blame, and it is tried again. SQLSTATE 40001 and
+ * 40P01: others came in between; 55P03: others hold a lock.
+ */
+export function isPassing(error: unknown): boolean {
+  return databaseIsGone(error) || /^(40001|40P01|55P03|57014)$/.test(sqlStateOf(error) ?? '')
 }
 
 /** The problem that an error stands for. What we did not foresee tells the caller nothing of our inside. */
@@ -36,6 +55,12 @@ export function problemOf(error: unknown): Problem {
       503,
       'The database does not answer',
       'Nothing was lost or half done. Try again in a minute.',
+    )
+  if (tookTooLong(error))
+    return new Problem(
+      503,
+      'This takes too long to answer',
+      'It was stopped, and nothing was changed. Ask for less: fewer lines in the condition, or a shorter time.',
     )
   if (error instanceof z.ZodError) {
     const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.'), issue.message]))
@@ -84,7 +109,9 @@ export function answerProblems(log: Logger): ErrorRequestHandler {
       status: problem.status,
       detail: problem.detail,
       ...(problem.fields && { fields: problem.fields }),
+      ...(problem.retryAfter !== undefined && { retryAfter: problem.retryAfter }),
     }
+    if (problem.retryAfter !== undefined) response.set('retry-after', String(problem.retryAfter))
     response.status(problem.status).type('application/problem+json').send(JSON.stringify(body))
   }
 }

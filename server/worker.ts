@@ -2,20 +2,24 @@ import { EventEmitter } from 'node:events'
 import { hostname } from 'node:os'
 import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
 import type { Transports } from './email/transport.ts'
-import { contactById } from './audience/contacts.ts'
-import { addressConfirmation } from './audience/preferences.ts'
+import type { SendMailOptions } from 'nodemailer'
+import { addressConfirmationEmail } from './audience/addressChange.ts'
+import { confirmationEmail, expireConfirmations } from './capture/confirmations.ts'
 import { clearImports } from './audience/imports.ts'
 import { noticeCrossings, scorePeople } from './audience/scoring.ts'
 import { countSegments } from './audience/segmentCounts.ts'
 import { sendMessage } from './email/sending.ts'
+import { namedConnection } from './database/connect.ts'
 import { ensureActivityMonths } from './database/migrate.ts'
-import { advanceDue, startFollowups } from './followups/service.ts'
+import { advanceDue } from './followups/advancing.ts'
+import { startFollowups } from './followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { carryOn } from './longWork.ts'
 import type { Platform } from './platform.ts'
 import { randomToken } from './signing.ts'
 import { workKinds } from './workKinds.ts'
 import { workerIsDeadAfter } from './workspace/health.ts'
+import { forgetSignInTries } from './workspace/signInTries.ts'
 
 /** How often somebody looks whether enrolments are due: one index probe a worker, however many people wait. */
 const lookEvery = 1_000
@@ -29,33 +33,37 @@ export interface Worker {
 function tasks(platform: Platform, transports: Transports): TaskList {
   const {
     startFollowups: start,
-    sendMessage: send,
+    sendMessage: message,
     scorePeople: score,
-    confirmAddress: confirm,
+    sendConfirmation: confirm,
+    sendAddressConfirmation: confirmAddress,
     longWork: work,
   } = jobPayloads
+  const send = async (email: { mail: SendMailOptions; rehearsal: boolean } | null): Promise<void> => {
+    if (email) await transports.send(email.mail, email.rehearsal)
+  }
   const list: Record<JobName, TaskList[string]> = {
     startFollowups: (payload) => startFollowups(platform, start.parse(payload)),
-    sendMessage: (payload) => sendMessage(platform, transports, send.parse(payload).message),
+    sendMessage: (payload) => sendMessage(platform, transports, message.parse(payload).message),
     scorePeople: (payload) => scorePeople(platform, score.parse(payload).contacts),
-    confirmAddress: async (payload) => {
-      const wish = confirm.parse(payload)
-      const { rehearsal } = await contactById(platform.database, wish.contact)
-      await transports.send(await addressConfirmation(platform, wish), rehearsal)
-    },
+    sendConfirmation: async (payload) => send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
+    sendAddressConfirmation: async (payload) =>
+      send(await addressConfirmationEmail(platform, confirmAddress.parse(payload).change)),
     longWork: (payload) => carryOn(platform, work.parse(payload).work, workKinds(platform)),
     countSegments: () => countSegments(platform),
-    keepHouse: async () => {
+    maintenance: async () => {
       await ensureActivityMonths(platform.database, platform.clock.now())
       await countSegments(platform, platform.clock.now())
       await clearImports(platform)
+      await expireConfirmations(platform)
+      await forgetSignInTries(platform)
     },
   }
   return list
 }
 
-/** Calls work again and again, never twice at once; a failure is logged and the next turn tries again. */
-function everySoOften(platform: Platform, every: number, work: () => Promise<unknown>): () => Promise<void> {
+/** Calls work at an interval, never twice at once; a failure is logged and the next turn tries again. */
+function interval(platform: Platform, every: number, work: () => Promise<unknown>): () => Promise<void> {
   let running: Promise<unknown> = Promise.resolve()
   let busy = false
   const timer = setInterval(() => {
@@ -89,7 +97,7 @@ function queueLogger(platform: Platform): Logger {
 export async function startWorker(platform: Platform, transports: Transports): Promise<Worker> {
   const { database, clock } = platform
   const id = `${hostname()}-${process.pid}-${randomToken().slice(0, 6)}`
-  const connectionString = platform.settings.databaseUrl
+  const connectionString = namedConnection(platform.settings.databaseUrl)
 
   const utils = await makeWorkerUtils({ connectionString })
   const holders: string[] = []
@@ -113,24 +121,22 @@ export async function startWorker(platform: Platform, transports: Transports): P
 
   const runner = await run({
     connectionString,
-    concurrency: 8,
+    concurrency: 10,
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),
-    crontab: '17 3 * * * keepHouse',
+    crontab: '17 3 * * * maintenance',
     events,
     logger: queueLogger(platform),
   })
   await beat()
-  const stopBeating = everySoOften(platform, heartbeatEvery, beat)
-  const stopLooking = everySoOften(platform, lookEvery, async () => {
-    await advanceDue(platform)
-    await noticeCrossings(platform)
-  })
+  const stopBeating = interval(platform, heartbeatEvery, beat)
+  const stopAdvancing = interval(platform, lookEvery, () => advanceDue(platform))
+  const stopNoticing = interval(platform, lookEvery, () => noticeCrossings(platform))
 
   return {
     async stop() {
-      await Promise.all([stopBeating(), stopLooking()])
+      await Promise.all([stopBeating(), stopAdvancing(), stopNoticing()])
       await runner.stop()
       await database.rows('delete from worker where id = $1', [id]).catch(() => undefined)
       await utils.release()

@@ -14,10 +14,12 @@ import { openTransports } from '../server/email/transport.ts'
 import { Followup } from '../server/followups/models.ts'
 import { openLive } from '../server/live.ts'
 import { defineModels } from '../server/models.ts'
-import type { Platform } from '../server/platform.ts'
+import type { Platform, WebPlatform } from '../server/platform.ts'
+import { openQuestions } from '../server/questions.ts'
 import { readSettings } from '../server/settings.ts'
 import { createSigner } from '../server/signing.ts'
 import { startWorker, type Worker } from '../server/worker.ts'
+import { stillSignedIn } from '../server/workspace/signIn.ts'
 import { Account, Business } from '../server/workspace/models.ts'
 import { hashPassword } from '../server/workspace/passwords.ts'
 import { startStandins, type Standins } from '../standins/start.ts'
@@ -30,7 +32,7 @@ export const account = { address: 'mara@quillfeather.example', password: 'five-h
 
 /** A whole install on a database of its own, with a clock that the test moves. */
 export interface TestInstall {
-  platform: Platform
+  platform: WebPlatform
   clock: ReturnType<typeof movableClock>
   url: string
   ids: { page: number; file: number; tag: number; invited: number; followup: number }
@@ -105,18 +107,19 @@ export async function openInstall(env: Record<string, string> = {}): Promise<Tes
     NURTEL_LOG: 'silent',
     ...env,
   })
-  const database = connect(settings.databaseUrl, 6)
+  const database = connect(settings.databaseUrl, { connections: 6 })
   defineModels(database)
   const clock = movableClock(testStart)
-  const platform: Platform = {
+  const base: Platform = {
     database,
     clock,
     signer: createSigner(settings.secret),
     settings,
     log: pino({ level: settings.log }),
   }
+  const platform: WebPlatform = { ...base, questions: openQuestions(base) }
   const filled = await fill(platform)
-  const live = openLive(settings.databaseUrl, platform.log)
+  const live = openLive(settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
   const server = await listen(createWeb(platform, live), settings)
   const transports = openTransports(settings)
   const workers: Worker[] = []
@@ -157,6 +160,7 @@ export async function openInstall(env: Record<string, string> = {}): Promise<Tes
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
       await mail.stop()
+      await platform.questions.close()
       await database.close()
       await onServer(`drop database if exists ${name} with (force)`)
     },

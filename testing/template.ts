@@ -7,7 +7,7 @@ import { testStart } from './install.ts'
 export async function setup(): Promise<void> {
   await onServer(`drop database if exists ${template}`)
   await onServer(`create database ${template}`)
-  const database = connect(urlOf(template), 2)
+  const database = connect(urlOf(template), { connections: 2 })
   await migrate(database, urlOf(template))
   await ensureActivityMonths(database, testStart, 1, 3)
   await database.close()

@@ -29,6 +29,10 @@ export const activityDetails = {
   topicJoined: z.object({ topic: id, by: z.string() }),
   topicLeft: z.object({ topic: id, by: z.string() }),
   addressConfirmed: z.object({ by: z.string() }),
+  /** A form named somebody who must say yes by email first: nothing else goes out before they do. */
+  confirmationAsked: z.object({ page: id }),
+  /** They asked to be written to at an address that belongs to somebody else on the list. */
+  addressTaken: z.object({ address: z.string() }),
   mailPaused: z.object({ until: z.string() }),
   formSent: z.object({ page: id, source: source.optional() }),
   pageVisited: z.object({ page: id }),

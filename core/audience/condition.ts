@@ -99,11 +99,21 @@ function isDeeper(value: unknown, than: number): boolean {
   return Array.isArray(of) ? of.some((part) => isDeeper(part, than - 1)) : isDeeper(of, than - 1)
 }
 
-/** Everything that walks a condition does so by calling itself: how deep it goes is looked at before all else. */
+/** Questions that one condition may ask, with those of the segments that it names: beyond it nobody waits for the answer. */
+export const mostQuestions = 200
+
+/**
+ * Everything that walks a condition does so by calling itself: how deep it goes is looked at before all else, and how
+ * much it asks before anything is asked.
+ */
 export const condition: z.ZodType<Condition> = z
   .unknown()
   .refine((value) => !isDeeper(value, deepest), `Groups may stand in each other ${deepest} deep at most`)
   .pipe(tree)
+  .refine(
+    (parsed) => leavesOf(parsed).length <= mostQuestions,
+    `A condition may ask ${mostQuestions} questions at most: take some lines out`,
+  )
 
 /** Every leaf of the tree, left to right. */
 export function leavesOf(tree: Condition): Leaf[] {

@@ -8,6 +8,14 @@ export interface Reference {
   id: number
 }
 
+/** What the details of an activity refer to. */
+export function referencesOfDetails(details: Readonly<Record<string, unknown>>): Reference[] {
+  return Object.entries(details).flatMap(([name, value]) => {
+    const kind = Object.hasOwn(detailKinds, name) ? detailKinds[name] : undefined
+    return kind && typeof value === 'number' ? [{ kind, id: value }] : []
+  })
+}
+
 /** What a leaf refers to. */
 export function referencesOf(leaf: Leaf): Reference[] {
   switch (leaf.kind) {
@@ -25,10 +33,7 @@ export function referencesOf(leaf: Leaf): Reference[] {
     case 'followup':
       return [{ kind: 'followups', id: leaf.followup }]
     case 'did':
-      return Object.entries(leaf.details).flatMap(([name, value]) => {
-        const kind = detailKinds[name]
-        return kind && typeof value === 'number' ? [{ kind, id: value }] : []
-      })
+      return referencesOfDetails(leaf.details)
     case 'state':
     case 'source':
     case 'created':

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { activityKind } from './activity.ts'
-import { condition } from './condition.ts'
+import { condition, type Condition } from './condition.ts'
+import { referencesOfDetails, type Reference } from './references.ts'
 
 const ruleId = z.string().regex(/^[a-z0-9-]{1,40}$/)
 const points = z
@@ -9,6 +10,9 @@ const points = z
   .min(-1000)
   .max(1000)
   .refine((value) => value !== 0, 'A rule without points does nothing')
+/** Half-lives in days: an hour, and ten years. */
+const shortestHalfLife = 1 / 24
+const longestHalfLife = 3_650
 const cap = z.number().int().min(1).max(100_000)
 
 /** Points for what somebody does. They fade by half every `halfLife` days, or stay. */
@@ -21,7 +25,12 @@ const behaviourRule = z.object({
   capPerDay: cap.nullable().default(null),
   /** At most so many points from this rule ever, before fading. */
   capInAll: cap.nullable().default(null),
-  halfLife: z.number().positive().max(3650).nullable().default(null),
+  halfLife: z
+    .number()
+    .min(shortestHalfLife, 'Points last an hour at least')
+    .max(longestHalfLife, 'Ten years at most; leave it empty for points that stay')
+    .nullable()
+    .default(null),
 })
 export type BehaviourRule = z.infer<typeof behaviourRule>
 
@@ -54,6 +63,13 @@ export const scorecard = z
       fault('bands', 'Two bands have the same name')
   })
 export type Scorecard = z.infer<typeof scorecard>
+
+/** What a scorecard asks about who people are. */
+export const conditionsOfCard = (card: Scorecard): Condition[] => card.profile.map(({ when }) => when)
+
+/** What its rules for behaviour speak of. */
+export const referencesOfCard = (card: Scorecard): Reference[] =>
+  card.behaviours.flatMap(({ details }) => referencesOfDetails(details))
 
 /** The half-lives of a scorecard in days, each once, shortest first: one fading sum is kept for each. */
 export function halfLivesOf(card: Scorecard): number[] {

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { condition, type Condition } from '../audience/condition.ts'
+import type { Reference } from '../audience/references.ts'
 
 const id = z.number().int().positive()
 
@@ -92,4 +93,25 @@ export function armsOf(of: Step): { label: string; steps: Step[] }[] {
 /** Every step, outer before inner, in reading order. */
 export function allSteps(steps: readonly Step[]): Step[] {
   return steps.flatMap((each) => [each, ...armsOf(each).flatMap((arm) => allSteps(arm.steps))])
+}
+
+/** Every condition that a program asks. */
+export function conditionsOf(program: Program): Condition[] {
+  return allSteps(program.steps).flatMap((step) => {
+    if (step.kind === 'branch') return step.arms.map((arm) => arm.when)
+    return step.kind === 'send' && step.onlyIf ? [step.onlyIf] : []
+  })
+}
+
+/** What a program refers to, beside what its conditions do. */
+export function referencesOfProgram(program: Program): Reference[] {
+  const starting = program.startsWhen.flatMap((rule): Reference[] => {
+    if (rule.kind === 'tagAdded') return [{ kind: 'tags', id: rule.tag }]
+    return rule.page === undefined ? [] : [{ kind: 'pages', id: rule.page }]
+  })
+  const steps = allSteps(program.steps).flatMap((step): Reference[] => {
+    if (step.kind === 'send') return [{ kind: 'emails', id: step.email }]
+    return step.kind === 'addTag' ? [{ kind: 'tags', id: step.tag }] : []
+  })
+  return [...starting, ...steps]
 }

@@ -1,5 +1,5 @@
 import { hasDetails, type Activity } from '../audience/activity.ts'
-import type { Program, StartsWhen } from './program.ts'
+import type { Program, SendStep, StartsWhen } from './program.ts'
 
 /** Does this activity start a follow-up? Details that the rule leaves open match any. */
 export function starts(rule: StartsWhen, activity: Activity): boolean {
@@ -17,4 +17,15 @@ export function mayEnter(
   return program.reentry === 'afterLeaving'
     ? { allowed: true, reason: 'comes in again after leaving' }
     : { allowed: false, reason: 'was inside before; people come in once' }
+}
+
+/**
+ * The emails with which a follow-up begins, before anybody waits or lanes part: what somebody asked for when they
+ * started it. Who asks once more and does not come in again gets these.
+ */
+export function openingSends({ steps }: Program): SendStep[] {
+  const end = steps.findIndex(({ kind }) => kind !== 'send' && kind !== 'addTag')
+  return (end < 0 ? steps : steps.slice(0, end)).flatMap((step) =>
+    step.kind === 'send' && !step.onlyIf ? [step] : [],
+  )
 }

@@ -21,3 +21,25 @@ export function layTrack(program: Program): Track {
   lay(program.steps, null)
   return track
 }
+
+/**
+ * The emails that may be sent when somebody goes on from a step on which they wait, until they wait again: in every
+ * lane, whatever the conditions. Each once.
+ */
+export function sendsAfter(program: Program, waiting: string): number[] {
+  const track = layTrack(program)
+  const emails = new Set<number>()
+  const seen = new Set<string>()
+  const walk = (id: string | null | undefined): void => {
+    const place = id ? track.get(id) : undefined
+    if (!place || seen.has(place.step.id)) return
+    const { step, next } = place
+    seen.add(step.id)
+    if (step.kind === 'waitFor' || step.kind === 'end') return
+    if (step.kind === 'send') emails.add(step.email)
+    for (const arm of armsOf(step)) walk(arm.steps[0]?.id ?? next)
+    if (step.kind !== 'branch') walk(next)
+  }
+  walk(track.get(waiting)?.next)
+  return [...emails]
+}

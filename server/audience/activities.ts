@@ -29,9 +29,12 @@ const canStart: ReadonlySet<ActivityKind> = new Set(['formSent', 'tagAdded'])
  */
 export async function recordActivities(q: Queries, activities: readonly NewActivity[]): Promise<void> {
   if (activities.length === 0) return
-  await q.rows(
+  const stored = await q.rows<{ id: number }>(
+    // Rows are inserted, and their ids come back, in the order of the arrays.
     `insert into activity (contact_id, kind, details, at)
-     select * from unnest($1::bigint[], $2::text[], $3::jsonb[], $4::timestamptz[])`,
+     select contact_id, kind, details, at
+     from unnest($1::bigint[], $2::text[], $3::jsonb[], $4::timestamptz[]) with ordinality
+       t (contact_id, kind, details, at, n) order by n returning id`,
     [
       activities.map((each) => each.contact),
       activities.map((each) => each.kind),
@@ -39,11 +42,10 @@ export async function recordActivities(q: Queries, activities: readonly NewActiv
       activities.map((each) => new Date(each.at)),
     ],
   )
-  const starting = activities.filter((each) => canStart.has(each.kind))
-  await queueJobs(
-    q,
-    'startFollowups',
-    starting.map(({ contact, kind, details, at }) => ({ contact, kind, details, at })),
-  )
+  const starting = activities.flatMap(({ contact, kind, details, at }, i) => {
+    const activity = stored[i]?.id
+    return canStart.has(kind) && activity !== undefined ? [{ contact, activity, kind, details, at }] : []
+  })
+  await queueJobs(q, 'startFollowups', starting)
   await queueScoringAfter(q, activities)
 }

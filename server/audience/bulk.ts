@@ -5,7 +5,7 @@ import { beginWork, type Progress } from '../longWork.ts'
 import type { Platform } from '../platform.ts'
 import { countContacts, selectionSql } from './people.ts'
 import { addTags, removeTags, tagsNamed } from './tags.ts'
-import { enrolByHand } from '../followups/byHand.ts'
+import { enrolManually } from '../followups/manualEnrolment.ts'
 
 /** People handled in one round of statements. */
 const batch = 5_000
@@ -35,14 +35,14 @@ export async function carryOutBulk(platform: Platform, asked: unknown, progress:
     const binds = createBinds()
     const meant = await selectionSql(tx, who, binds, at)
     const people = await tx.rows<{ id: number }>(
-      `select c.id from contact c where ${meant} order by c.id`,
+      `${binds.with} select c.id from contact c where ${meant} order by c.id`,
       binds.values,
     )
     const [tag = 0] = does.kind === 'addTag' ? await tagsNamed(tx, [does.tag], new Date(at)) : []
     for (let from = 0; from < people.length; from += batch) {
       await progress.tell('going through the people', from, people.length)
       const contacts = people.slice(from, from + batch).map(({ id }) => id)
-      if (does.kind === 'startFollowup') await enrolByHand(platform, tx, does.followup, contacts, by)
+      if (does.kind === 'startFollowup') await enrolManually(platform, tx, does.followup, contacts, by)
       else {
         const taggings = contacts.map((contact) => ({
           contact,

@@ -218,7 +218,7 @@ async function askInSql(tree: Condition): Promise<Map<number, boolean | null>> {
   const binds = createBinds()
   const sql = conditionSql(tree, asking, binds)
   const rows = await install.platform.database.rows<{ id: number; holds: boolean | null }>(
-    `select id, ${sql} holds from contact c`,
+    `${binds.with} select id, ${sql} holds from contact c`,
     binds.values,
   )
   return new Map(rows.map(({ id, holds }) => [id, holds]))

@@ -1,145 +1,164 @@
+import type { ActivityKind } from '../../core/audience/activity.ts'
+import type { Condition } from '../../core/audience/condition.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
-import type { BuiltInField, Condition, FieldTest, Leaf } from '../../core/audience/condition.ts'
-import { isBroken } from '../../core/audience/references.ts'
-import { halfLivesOf, rangeOf, type Scorecard } from '../../core/audience/scorecard.ts'
-import { dateOf, stretchOf, type Stretch } from '../../core/audience/within.ts'
+import { expandCondition, questionsOf, type Expanded, type Question } from '../../core/audience/expandCondition.ts'
 import type { Binds } from '../database/binds.ts'
-import { fieldTestSql, textTestSql } from './testSql.ts'
+import { matchingSql, questionSql, unknown } from './questionSql.ts'
 
-/** Nobody can tell: SQL's null, which its logic carries on as Kleene's does. */
-const unknown = 'null::boolean'
-
-const columns: Record<BuiltInField, string> = {
-  address: 'c.address',
-  firstName: 'c.first_name',
-  lastName: 'c.last_name',
-  phone: 'c.phone',
-  country: 'c.country::text',
-  language: 'c.language',
-  zone: 'c.zone',
+/** Questions that look at the person's own row: asking them twice costs nothing. */
+const looksAtRow: Record<Question['kind'], boolean> = {
+  did: false,
+  hasTag: false,
+  topic: false,
+  state: true,
+  field: true,
+  source: true,
+  created: true,
+  followup: false,
+  score: false,
+  band: false,
 }
 
-function stretchSql(column: string, { from, to }: Stretch, binds: Binds): string {
-  const begins = Number.isFinite(from) ? `${column} >= ${binds.add(new Date(from))} and ` : ''
-  return `${begins}${column} <= ${binds.add(new Date(to))}`
+/** So many questions about one kind of activity are each looked up by themselves; more share one pass over it. */
+const askedApart = 3
+
+/** The one pass over a kind of activity: its name, and the column that answers each of its questions. */
+interface Pass {
+  name: string
+  answers: ReadonlyMap<string, string>
 }
 
-/**
- * `exists` where one is enough: the planner makes a semi-join or anti-join of it. More than one is counted once for
- * all people; counting for each person by itself takes minutes at a million.
- */
-function didSql(leaf: Extract<Leaf, { kind: 'did' }>, asking: Asking, binds: Binds): string {
-  const tests = [`kind = ${binds.add(leaf.activity)}`]
-  if (Object.keys(leaf.details).length > 0)
-    tests.push(`details @> ${binds.add(JSON.stringify(leaf.details))}::jsonb`)
-  tests.push(stretchSql('at', stretchOf(leaf.within, asking.now, asking.zone, asking.since), binds))
-  const matching = tests.join(' and ')
-  return leaf.atLeast === 1
-    ? `exists (select from activity where contact_id = c.id and ${matching})`
-    : `c.id in (select contact_id from activity where ${matching}
-         group by contact_id having count(*) >= ${binds.add(leaf.atLeast)})`
+/** What is asked more than once, or of so much at once that it is looked up together. */
+interface Sharing {
+  passes: ReadonlyMap<ActivityKind, Pass>
+  /** Questions that stand in several places, by key, with their SQL once it is known. */
+  repeated: Map<string, string | null>
 }
 
-/** The score of a row `s` of contact_score at the moment of asking. */
-export function scoreSql(card: Scorecard, now: string): string {
-  const age = `extract(epoch from (${now}::timestamptz - s.as_of))::float8`
-  const fading = halfLivesOf(card).map(
-    (days, i) => `s.fading[${i + 1}] * power(0.5::float8, ${age} / ${days * 86_400})`,
+type Asked = Extract<Expanded, { kind: 'ask' }>
+
+function passOver(kind: ActivityKind, asked: readonly Asked[], asking: Asking, binds: Binds): Pass {
+  const answers = new Map<string, string>()
+  const columns = [...new Map(asked.map((each) => [each.key, each])).values()].flatMap(
+    ({ question, since, key }, i) => {
+      if (question.kind !== 'did') return []
+      answers.set(key, `did_${i}`)
+      return `count(*) filter (where ${matchingSql(question, since, asking, binds)}) >= ${binds.add(question.atLeast)} did_${i}`
+    },
   )
-  return ['s.steady', ...fading].join(' + ')
+  const query = `select contact_id, ${columns.join(', ')} from activity
+    where kind = ${binds.add(kind)} and at <= ${binds.add(new Date(asking.now))} group by contact_id`
+  return { name: binds.share(query), answers }
 }
 
-/** Who has no row yet has a score of 0: whether 0 is in the range decides which way round to ask. */
-function scoreRangeSql(
-  scorecard: number,
-  range: { from: number | null; below: number | null },
-  asking: Asking,
-  binds: Binds,
-): string {
-  const card = asking.scorecards[scorecard]
-  if (!card) return unknown
-  if (range.from === null && range.below === null) return 'true'
-  const score = scoreSql(card, binds.add(new Date(asking.now)))
-  const of = `from contact_score s where s.contact_id = c.id and s.scorecard_id = ${binds.add(scorecard)}`
-  const above = range.from === null ? null : `${score} >= ${binds.add(range.from)}::float8`
-  const below = range.below === null ? null : `${score} < ${binds.add(range.below)}::float8`
-  const inside = [above, below].filter((each) => each !== null).join(' and ')
-  const holdsForZero = (range.from ?? 0) <= 0 && (range.below ?? 1) > 0
-  return holdsForZero
-    ? `not exists (select ${of} and not (${inside}))`
-    : `exists (select ${of} and ${inside})`
+function sharingOf(expanded: Expanded, asking: Asking, binds: Binds): Sharing {
+  const times = new Map<string, number>()
+  const byKind = new Map<ActivityKind, Asked[]>()
+  for (const asked of questionsOf(expanded)) {
+    times.set(asked.key, (times.get(asked.key) ?? 0) + 1)
+    if (asked.question.kind === 'did')
+      byKind.set(asked.question.activity, [...(byKind.get(asked.question.activity) ?? []), asked])
+  }
+  const isRepeated = ({ key }: Asked): boolean => (times.get(key) ?? 0) > 1
+  const passes = [...byKind].filter(([, asked]) => asked.length > askedApart || asked.some(isRepeated))
+  return {
+    passes: new Map(passes.map(([kind, asked]) => [kind, passOver(kind, asked, asking, binds)])),
+    repeated: new Map([...times].filter(([, count]) => count > 1).map(([key]) => [key, null])),
+  }
 }
 
-function fieldSql(field: BuiltInField | number, test: FieldTest, asking: Asking, binds: Binds): string {
-  if (typeof field === 'string') return textTestSql(test, `nullif(${columns[field]}, '')`, binds)
-  return fieldTestSql(
-    test,
-    `(c.fields->${binds.add(String(field))}::text)`,
-    dateOf(asking.now, asking.zone),
-    binds,
-  )
+/** The pass that answers all of this by itself, if there is one. */
+function passOf(expanded: Expanded, passes: Sharing['passes']): Pass | undefined {
+  switch (expanded.kind) {
+    case 'ask':
+      return expanded.question.kind === 'did' ? passes.get(expanded.question.activity) : undefined
+    case 'not':
+      return passOf(expanded.of, passes)
+    case 'all':
+    case 'any': {
+      const [first, ...others] = expanded.of.map((part) => passOf(part, passes))
+      return others.every((each) => each === first) ? first : undefined
+    }
+    case 'unknown':
+      return undefined
+  }
 }
 
-function leafSql(leaf: Leaf, asking: Asking, binds: Binds): string {
-  if (isBroken(leaf, asking.names)) return unknown
-  switch (leaf.kind) {
-    case 'did':
-      return didSql(leaf, asking, binds)
-    case 'hasTag':
-      return `exists (select from contact_tag where contact_id = c.id and tag_id = ${binds.add(leaf.tag)})`
-    case 'topic':
-      return `exists (select from contact_topic where contact_id = c.id and topic_id = ${binds.add(leaf.topic)} and agreed)`
-    case 'state':
-      return `c.marketing_state = any(${binds.add(leaf.is)})`
-    case 'field':
-      return fieldSql(leaf.field, leaf.test, asking, binds)
-    case 'source':
-      return textTestSql(leaf.test, `(c.source->>${binds.add(leaf.name)})`, binds)
-    case 'created':
-      return `(${stretchSql('c.created_at', stretchOf(leaf.within, asking.now, asking.zone), binds)})`
-    case 'followup': {
-      const state = { inside: ' and ended_at is null', finished: ' and ended_at is not null', ever: '' }[
-        leaf.is
+/** What a pass says, over its columns; and what it says of somebody who did nothing of the kind. */
+function answerOf(expanded: Expanded, pass: Pass): { sql: string; ofNobody: boolean } {
+  switch (expanded.kind) {
+    case 'ask':
+      return { sql: pass.answers.get(expanded.key) ?? 'false', ofNobody: false }
+    case 'not': {
+      const { sql, ofNobody } = answerOf(expanded.of, pass)
+      return { sql: `not ${sql}`, ofNobody: !ofNobody }
+    }
+    case 'all':
+    case 'any': {
+      const parts = expanded.of.map((part) => answerOf(part, pass))
+      const all = expanded.kind === 'all'
+      return {
+        sql: `(${parts.map(({ sql }) => sql).join(all ? ' and ' : ' or ')})`,
+        ofNobody: all ? parts.every((each) => each.ofNobody) : parts.some((each) => each.ofNobody),
+      }
+    }
+    case 'unknown':
+      return { sql: unknown, ofNobody: false }
+  }
+}
+
+function passSql(expanded: Expanded, pass: Pass): string {
+  const { sql, ofNobody } = answerOf(expanded, pass)
+  const row = `select from ${pass.name} where contact_id = c.id and`
+  return ofNobody ? `not exists (${row} not ${sql})` : `exists (${row} ${sql})`
+}
+
+function askedSql({ question, since, key }: Asked, sharing: Sharing, asking: Asking, binds: Binds): string {
+  const known = sharing.repeated.get(key)
+  if (known) return known
+  const sql = questionSql(question, since, asking, binds)
+  if (known === undefined || looksAtRow[question.kind] || sql === unknown) return sql
+  const shared = `c.id in (select id from ${binds.share(`select c.id from contact c where ${sql}`)})`
+  sharing.repeated.set(key, shared)
+  return shared
+}
+
+function expandedSql(expanded: Expanded, sharing: Sharing, asking: Asking, binds: Binds): string {
+  const pass = passOf(expanded, sharing.passes)
+  if (pass) return passSql(expanded, pass)
+  switch (expanded.kind) {
+    case 'unknown':
+      return unknown
+    case 'ask':
+      return askedSql(expanded, sharing, asking, binds)
+    case 'not':
+      return `not (${expandedSql(expanded.of, sharing, asking, binds)})`
+    case 'all':
+    case 'any': {
+      if (expanded.of.length === 0) return expanded.kind === 'all' ? 'true' : 'false'
+      // What one pass answers stands together, so that it is looked at once.
+      const together = new Map<Pass, Expanded[]>()
+      const apart: Expanded[] = []
+      for (const part of expanded.of) {
+        const own = passOf(part, sharing.passes)
+        if (own) together.set(own, [...(together.get(own) ?? []), part])
+        else apart.push(part)
+      }
+      const parts = [
+        ...[...together].map(([own, of]) => passSql({ ...expanded, of }, own)),
+        ...apart.map((part) => expandedSql(part, sharing, asking, binds)),
       ]
-      return `exists (select from enrolment where contact_id = c.id and followup_id = ${binds.add(leaf.followup)}${state})`
-    }
-    case 'score':
-      return scoreRangeSql(
-        leaf.scorecard,
-        { from: leaf.atLeast ?? null, below: leaf.below ?? null },
-        asking,
-        binds,
-      )
-    case 'band': {
-      const card = asking.scorecards[leaf.scorecard]
-      const range = card && rangeOf(card, leaf.band)
-      return range ? scoreRangeSql(leaf.scorecard, range, asking, binds) : unknown
-    }
-    case 'segment': {
-      const tree = asking.segments[leaf.segment]
-      if (!tree) return unknown
-      const { [leaf.segment]: _itself, ...segments } = asking.segments
-      const { since: _start, ...rest } = asking
-      return `(${conditionSql(tree, { ...rest, segments }, binds)})`
+      return `(${parts.join(expanded.kind === 'all' ? ' and ' : ' or ')})`
     }
   }
 }
 
 /**
  * The condition as SQL over a row `c` of contact: true, false, or null when nobody can tell. Asks of a million what
- * `core/audience/evaluate` asks of one; `conditionSql.db.test.ts` holds the two equal.
+ * `core/audience/evaluate` asks of one; `conditionSql.db.test.ts` holds the two equal. What is asked several times is
+ * looked up once: the statement begins with `binds.with`.
  */
 export function conditionSql(tree: Condition, asking: Asking, binds: Binds): string {
-  switch (tree.kind) {
-    case 'not':
-      return `not (${conditionSql(tree.of, asking, binds)})`
-    case 'all':
-    case 'any': {
-      if (tree.of.length === 0) return tree.kind === 'all' ? 'true' : 'false'
-      const parts = tree.of.map((part) => conditionSql(part, asking, binds))
-      return `(${parts.join(tree.kind === 'all' ? ' and ' : ' or ')})`
-    }
-    default:
-      return leafSql(tree, asking, binds)
-  }
+  const expanded = expandCondition(tree, asking)
+  return expandedSql(expanded, sharingOf(expanded, asking, binds), asking, binds)
 }

@@ -145,7 +145,7 @@ export async function editPerson(
 ): Promise<void> {
   const read = readPerson(edit)
   await platform.database.inTransaction(async (tx) => {
-    const contact = await contactById(tx, id, true)
+    const contact = await contactById(tx, id, 'change')
     await refuseTaken(tx, read.address.key, id)
     const known = `select ${Object.keys(labels).join(', ')} from contact where id = $1`
     const before = await tx.row<Record<string, unknown>>(known, [id])

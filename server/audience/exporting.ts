@@ -11,6 +11,9 @@ import { selectionSql } from './people.ts'
 /** People read at a time: an export holds no more in memory, however long it is. */
 const batch = 2_000
 
+/** The longest that one batch may take to be read. */
+const longestRead = '2min'
+
 /**
  * What a spreadsheet may take for the beginning of a formula: at the beginning of a cell, and after anything at which
  * some spreadsheet begins a new cell, because it was told of another separator than ours (OWASP, "CSV Injection").
@@ -53,8 +56,10 @@ async function* batches(q: Queries, who: Selection, now: Instant): AsyncGenerato
   const meant = await selectionSql(q, who, binds, now)
   // The planner takes a cursor for something of which the first tenth is read.
   await q.rows('set local cursor_tuple_fraction = 1')
+  // A file that is saved may take longer than an answer on a screen.
+  await q.rows(`set local statement_timeout = '${longestRead}'`)
   await q.rows(
-    `declare exported no scroll cursor for
+    `declare exported no scroll cursor for ${binds.with}
      select c.address, c.first_name, c.last_name, c.marketing_state, c.phone, c.country, c.language, c.zone,
        c.created_at, c.fields, c.source,
        array(select tag.name from contact_tag join tag on tag.id = tag_id where contact_id = c.id order by tag.name) tags

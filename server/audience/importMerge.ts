@@ -108,7 +108,7 @@ async function writeConsents(q: Queries, merge: Merge): Promise<void> {
 }
 
 async function putTags(q: Queries, merge: Merge): Promise<void> {
-  const added = await q.rows<{ contact: number; tag: number }>(
+  const added = await q.rows<{ contact: number; tag: number; activity: number }>(
     `with wanted as (
        select p.contact_id, t.tag from ${peopleOf(merge.id)} p cross join unnest($1::bigint[]) t (tag)
        where ${merge.range} and ${touched(merge)}
@@ -120,15 +120,17 @@ async function putTags(q: Queries, merge: Merge): Promise<void> {
        select contact_id, tag, $2, $3 from wanted on conflict do nothing returning contact_id, tag_id),
      noted as (
        insert into activity (contact_id, kind, details, at)
-       select contact_id, 'tagAdded', jsonb_build_object('tag', tag_id, 'by', $3::text), $2 from added)
-     select contact_id contact, tag_id tag from added where $4`,
+       select contact_id, 'tagAdded', jsonb_build_object('tag', tag_id, 'by', $3::text), $2 from added
+       returning id, contact_id, details)
+     select contact_id contact, (details->>'tag')::bigint tag, id activity from noted where $4`,
     [merge.tags, merge.at, merge.by, mayStart(merge.choices) && (await startsByTag(q))],
   )
   await queueJobs(
     q,
     'startFollowups',
-    added.map(({ contact, tag }) => ({
+    added.map(({ contact, tag, activity }) => ({
       contact,
+      activity,
       kind: 'tagAdded',
       details: { tag, by: merge.by },
       at: merge.at.getTime(),

@@ -1,8 +1,9 @@
 import type { JournalLine } from '../../contract/audience.ts'
 import type { ActivityDetails, ActivityKind } from '../../core/audience/activity.ts'
 import { tellActivity } from '../../core/audience/telling.ts'
-import type { Names } from '../../core/audience/names.ts'
+import { referencesOfDetails } from '../../core/audience/references.ts'
 import type { Queries } from '../database/connect.ts'
+import { loadNames } from './names.ts'
 
 /** Lines that the person view shows at once. */
 const shown = 300
@@ -18,6 +19,8 @@ const sorts: Partial<Record<ActivityKind, Sort>> = {
   sessionRegistered: 'did',
   sessionAttended: 'did',
   addressConfirmed: 'did',
+  confirmationAsked: 'mail',
+  addressTaken: 'did',
   emailOpened: 'did',
   emailClicked: 'did',
   fileDownloaded: 'did',
@@ -37,6 +40,7 @@ const outcomes: Record<string, string> = {
   took: 'took the lane',
   tagged: 'tagged',
   left: 'left',
+  setAside: 'was set aside',
 }
 
 interface ActivityRow {
@@ -75,7 +79,7 @@ function reasonOf({ details, broadcast }: ActivityRow): string {
 const weight = (sort: Sort): number => ['people', 'did', 'followup', 'mail'].indexOf(sort)
 
 /** What one person did, and what was decided about them and why; newest first. */
-export async function journalOf(q: Queries, contact: number, names: Names): Promise<JournalLine[]> {
+export async function journalOf(q: Queries, contact: number): Promise<JournalLine[]> {
   const [activities, decisions] = await Promise.all([
     q.rows<ActivityRow>(
       `select activity.id, kind, details, at,
@@ -93,6 +97,10 @@ export async function journalOf(q: Queries, contact: number, names: Names): Prom
       [contact],
     ),
   ])
+  const names = await loadNames(
+    q,
+    activities.flatMap(({ details }) => referencesOfDetails(details)),
+  )
   const lines = [
     ...activities.map((row) => ({
       at: row.at,

@@ -4,8 +4,8 @@ import type { Platform } from '../platform.ts'
 import { Problem } from '../problems.ts'
 import { recordActivities } from './activities.ts'
 import { contactById, personNow } from './contacts.ts'
+import { endWaiting } from './permission.ts'
 import { queueScoring } from './scoreJobs.ts'
-import { addressHash, suppress } from './suppression.ts'
 
 /** Tables whose rows simply go over to the person who stays. */
 const belongings = [
@@ -15,6 +15,8 @@ const belongings = [
   'enrolment',
   'message',
   'form_sending',
+  'confirmation',
+  'address_change',
   'other_address',
 ]
 
@@ -46,6 +48,8 @@ async function fillIn(q: Queries, from: number, into: number, at: Date): Promise
        fields = o.fields || k.fields,
        source = case when o.created_at < k.created_at then o.source || k.source else k.source || o.source end,
        created_at = least(k.created_at, o.created_at),
+       -- A pause that either of them asked for is kept to its end.
+       paused_until = greatest(k.paused_until, o.paused_until),
        -- Whoever said no once has said no.
        marketing_state = case
          when 'complained' in (k.marketing_state, o.marketing_state) then 'complained'
@@ -74,8 +78,8 @@ export async function mergePeople(
   await platform.database.inTransaction(async (tx) => {
     // Always in the same order, so that two merges never wait for each other.
     const locked = [
-      await contactById(tx, Math.min(keep, other), true),
-      await contactById(tx, Math.max(keep, other), true),
+      await contactById(tx, Math.min(keep, other), 'remove'),
+      await contactById(tx, Math.max(keep, other), 'remove'),
     ]
     const [kept, gone] = locked[0]?.id === keep ? locked : locked.reverse()
     if (!kept || !gone) return
@@ -86,6 +90,8 @@ export async function mergePeople(
         'Rehearsal people are made up: they merge only with each other.',
       )
     const at = personNow(platform.clock, kept)
+    // Who waits for a confirmation because they once said no has said no.
+    await endWaiting(tx, [kept.id, gone.id])
     await moveTagsAndTopics(tx, gone.id, kept.id)
     // One follow-up holds a person once: where both are inside, the one who stays goes on and the other ends.
     await tx.rows(
@@ -102,6 +108,12 @@ export async function mergePeople(
        select address_key, address, $2, $3 from contact where id = $1`,
       [gone.id, kept.id, new Date(at)],
     )
+    await tx.rows('update merged_contact set into_id = $2 where into_id = $1', [gone.id, kept.id])
+    await tx.rows('insert into merged_contact (id, into_id, at) values ($1, $2, $3)', [
+      gone.id,
+      kept.id,
+      new Date(at),
+    ])
     await tx.rows('delete from contact_score where contact_id = $1', [gone.id])
     await tx.rows('delete from contact where id = $1', [gone.id])
     await queueScoring(tx, [kept.id])
@@ -109,29 +121,5 @@ export async function mergePeople(
       { contact: kept.id, kind: 'contactMerged', at, details: { address: gone.address, by } },
     ])
     await announce(tx, 'audience', 'followups')
-  })
-}
-
-/**
- * Erases a person: every row that is about them. Of the address only a keyed hash stays, so that a later import
- * does not bring them back.
- * @throws Problem 404
- */
-export async function erasePerson(platform: Platform, id: number): Promise<void> {
-  await platform.database.inTransaction(async (tx) => {
-    await contactById(tx, id, true)
-    const keys = await tx.rows<{ address_key: string }>(
-      'select address_key from contact where id = $1 union all select address_key from other_address where contact_id = $1',
-      [id],
-    )
-    const at = new Date(platform.clock.now())
-    for (const { address_key: key } of keys)
-      await suppress(tx, addressHash(platform.settings.secret, key), 'erased', at)
-    // Journal and scores have no foreign key to people, for the sake of their size; all else goes with the contact.
-    await tx.rows('delete from contact_score where contact_id = $1', [id])
-    await tx.rows('delete from activity where contact_id = $1', [id])
-    await tx.rows('delete from decision where contact_id = $1', [id])
-    await tx.rows('delete from contact where id = $1', [id])
-    await announce(tx, 'audience', 'followups', 'email')
   })
 }

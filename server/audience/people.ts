@@ -8,10 +8,12 @@ import type {
 import type { Instant } from '../../core/audience/activity.ts'
 import type { MarketingState } from '../../core/audience/permission.ts'
 import { missingIn } from '../../core/audience/references.ts'
+import { z } from 'zod'
+import { isStorable } from '../../core/text.ts'
 import { createBinds, type Binds } from '../database/binds.ts'
 import type { Queries } from '../database/connect.ts'
 import { Problem } from '../problems.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext, refuseLarge } from './context.ts'
 import { conditionSql } from './conditionSql.ts'
 
 /** What each order sorts by; each has an index, and the id settles ties. */
@@ -68,10 +70,10 @@ function searchSql(typed: string, binds: Binds, row = 'c'): string {
   return `${row}.search_key like ${binds.add(containing(wanted.toLowerCase()))}`
 }
 
-/** Who is meant, as SQL over a row `c` of contact with its parameters. */
+/** Who is meant, as SQL over a row `c` of contact, with what a statement needs for it. */
 interface Meant {
   sql: string
-  values: readonly unknown[]
+  binds: ReturnType<typeof createBinds>
 }
 
 /** So many, by the planner's estimate, are found through the search index in no time. */
@@ -96,8 +98,8 @@ type Way = 'near' | 'found' | 'walked'
 async function waysTo(q: Queries, { search, rehearsal }: ContactQuery, meant: Meant): Promise<Way[]> {
   if (search === '' || rehearsal === 'only') return ['walked']
   const [told] = await q.rows<{ 'QUERY PLAN': { Plan: { 'Plan Rows': number } }[] }>(
-    `explain (format json) select from contact c where ${meant.sql}`,
-    meant.values,
+    `explain (format json) ${meant.binds.with} select from contact c where ${meant.sql}`,
+    meant.binds.values,
   )
   const estimate = told?.['QUERY PLAN'][0]?.Plan['Plan Rows'] ?? Infinity
   if (estimate <= atOnce) return ['found']
@@ -115,30 +117,34 @@ function refuseBroken(missing: readonly string[]): void {
 }
 
 /**
- * Those who are meant, as SQL over a row `c` of contact.
- * @throws Problem 409 when the condition speaks of something deleted
+ * Those who are meant, as SQL over a row `c` of contact; the statement begins with `binds.with`.
+ * @throws Problem 409 when the condition speaks of something deleted, 422 when it asks more than anybody waits for
  */
 export async function selectionSql(q: Queries, who: Selection, binds: Binds, now: Instant): Promise<string> {
   const parts = [who.rehearsal === 'only' ? 'c.rehearsal' : 'not c.rehearsal', searchSql(who.search, binds)]
   if (who.only) parts.push(`c.id = any(${binds.add(who.only)})`)
   if (who.tree) {
-    const around = await loadSurroundings(q)
+    const around = await loadContext(q, [who.tree])
+    refuseLarge([who.tree], around.segments)
     refuseBroken(missingIn(who.tree, around.names))
     parts.push(conditionSql(who.tree, { ...around, now }, binds))
   }
   return parts.filter((part) => part !== 'true').join(' and ')
 }
 
-/** The last row of a page, as the key of the next. */
-function readCursor(cursor: string): [string, number] | null {
+const cursorKey = z.tuple([z.string().max(1_000), z.number().int().positive()])
+
+/** The last row of a page, as the key of the next. @throws Problem 422 when it is none of ours */
+function readCursor(cursor: string, sort: ContactSort): [string, number] {
+  const refused = new Problem(422, 'This page cannot be found', 'Go back to the first page and on from there.')
   try {
-    const read: unknown = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
-    return Array.isArray(read) && typeof read[0] === 'string' && typeof read[1] === 'number'
-      ? [read[0], read[1]]
-      : null
+    const read = cursorKey.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8')))
+    const isTime = sort === 'newest' || sort === 'oldest'
+    if (isStorable(read[0]) && (!isTime || /^\d{4,6}-\d\d-\d\d [\d:.+-]{5,30}$/.test(read[0]))) return read
   } catch {
-    return null
+    throw refused
   }
+  throw refused
 }
 
 const cursorOf = (key: string, id: number): string =>
@@ -151,9 +157,9 @@ async function take(
   meant: Meant,
   way: Way,
 ): Promise<(Row & { key: string })[]> {
-  const binds = createBinds([...meant.values])
+  const binds = createBinds(meant.binds)
   const { key, direction } = orders[query.sort]
-  const cursor = query.after === null ? null : readCursor(query.after)
+  const cursor = query.after === null ? null : readCursor(query.after, query.sort)
   const kind = query.sort === 'newest' || query.sort === 'oldest' ? 'timestamptz' : 'text'
   const beyond = cursor
     ? `and (${key}, c.id) ${direction === 'asc' ? '>' : '<'} (${binds.add(cursor[0])}::${kind}, ${binds.add(cursor[1])}::bigint)`
@@ -169,7 +175,7 @@ async function take(
   }
   // Who they are is looked up for the page alone: an index knows enough to find them.
   return q.rows<Row & { key: string }>(
-    `select ${contactRowColumns}, (${key})::text key from (
+    `${binds.with} select ${contactRowColumns}, (${key})::text key from (
        select c.id from ${ways[way]()} limit ${binds.add(query.size + 1)}) page
      join contact c on c.id = page.id order by ${order}`,
     binds.values,
@@ -182,7 +188,7 @@ async function take(
  */
 export async function listContacts(q: Queries, query: ContactQuery, now: Instant): Promise<ContactList> {
   const binds = createBinds()
-  const meant: Meant = { sql: await selectionSql(q, query, binds, now), values: binds.values }
+  const meant: Meant = { sql: await selectionSql(q, query, binds, now), binds }
   let rows: (Row & { key: string })[] = []
   for (const way of await waysTo(q, query, meant)) {
     rows = await take(q, query, meant, way)
@@ -201,7 +207,7 @@ export async function countContacts(q: Queries, who: Selection, now: Instant): P
   const binds = createBinds()
   const meant = await selectionSql(q, who, binds, now)
   const found = await q.row<{ people: number }>(
-    `select count(*) people from contact c where ${meant}`,
+    `${binds.with} select count(*) people from contact c where ${meant}`,
     binds.values,
   )
   return found?.people ?? 0

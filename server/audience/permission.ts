@@ -28,7 +28,7 @@ export async function unsubscribe(
   message?: number,
 ): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
-    const contact = await contactById(tx, contactId, true)
+    const contact = await contactById(tx, contactId, 'change')
     if (contact.marketingState === 'unsubscribed') return
     const at = personNow(platform.clock, contact)
     await setMarketingState(tx, contact.id, 'unsubscribed', at)
@@ -46,4 +46,15 @@ export async function unsubscribe(
     ])
     await announce(tx, 'audience')
   })
+}
+
+/** Makes who waits again what they were before, in the transaction of `q`; who was not on the list stays waiting. */
+export async function endWaiting(q: Queries, contacts: readonly number[]): Promise<void> {
+  await q.rows(
+    `update contact set marketing_state = open.state_before
+     from (select distinct on (contact_id) contact_id, state_before from confirmation
+       where contact_id = any($1) and confirmed_at is null order by contact_id, asked_at desc, id desc) open
+     where contact.id = open.contact_id and marketing_state = 'waiting' and open.state_before is not null`,
+    [contacts],
+  )
 }

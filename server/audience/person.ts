@@ -5,18 +5,18 @@ import { hasDetails } from '../../core/audience/activity.ts'
 import type { FieldValue } from '../../core/audience/field.ts'
 import type { Person } from '../../core/audience/person.ts'
 import { adderOf, nextCrossing, noScore, scoreAt } from '../../core/audience/score.ts'
-import { bandOf, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
+import { bandOf, conditionsOfCard, halfLivesOf, referencesOfCard, type Scorecard } from '../../core/audience/scorecard.ts'
 import { tellActivity, tellCondition } from '../../core/audience/telling.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../problems.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext } from './context.ts'
 import { personNow } from './contacts.ts'
 import { dayNumbers } from './dayNumbers.ts'
 import { journalOf } from './journal.ts'
 import { loadPeople } from './knowledge.ts'
 import { contactRowColumns, viewContactRow, type Row } from './people.ts'
-import { kindsScored } from './scoring.ts'
+import { kindsScored, loadScorecards } from './scoring.ts'
 
 /** A score taken apart: each rule by itself, as much as it is worth now. */
 function reasonsOf(
@@ -50,17 +50,24 @@ function reasonsOf(
     .sort((a, b) => Math.abs(b.points) - Math.abs(a.points))
 }
 
-async function scoresOf(q: Queries, contact: number, asking: Asking): Promise<PersonScore[]> {
+async function scoresOf(q: Queries, contact: number, now: Instant): Promise<PersonScore[]> {
+  const cards = await loadScorecards(q)
+  const all = [...cards.values()]
+  const context = await loadContext(q, all.flatMap(conditionsOfCard), [
+    ...all.flatMap(referencesOfCard),
+    ...[...cards.keys()].map((id) => ({ kind: 'scorecards' as const, id })),
+  ])
+  const asking: Asking = { ...context, now }
   const dayOf = dayNumbers(asking.zone)
-  const kinds = Object.values(asking.scorecards).flatMap((card) => kindsScored(card, asking))
+  const kinds = all.flatMap((card) => kindsScored(card, asking))
   const person = (await loadPeople(q, [contact], kinds)).get(contact)
   if (!person) return []
-  return Object.entries(asking.scorecards).map(([id, card]) => {
-    const stored = person.scores.get(Number(id)) ?? noScore
+  return [...cards].map(([id, card]) => {
+    const stored = person.scores.get(id) ?? noScore
     const score = scoreAt(stored, halfLivesOf(card), asking.now)
     const crossing = nextCrossing(card, stored, asking.now)
     return {
-      scorecard: { id: Number(id), name: asking.names.scorecards[Number(id)] ?? '' },
+      scorecard: { id, name: asking.names.scorecards[id] ?? '' },
       score,
       band: bandOf(card, score).name,
       crossing: crossing && { at: new Date(crossing.at).toISOString(), band: crossing.band.name },
@@ -94,14 +101,13 @@ export async function viewPerson(platform: Platform, id: number): Promise<Person
   )
   if (!row) throw notFound('This person')
   const now = personNow(platform.clock, { clockAhead: row.clock_ahead })
-  const around = await loadSurroundings(q)
   const [consents, journal, scores] = await Promise.all([
     q.rows<{ at: Date; given: boolean; wording: string; source: string }>(
       'select at, given, wording, source from consent where contact_id = $1 order by at desc, id desc',
       [id],
     ),
-    journalOf(q, id, around.names),
-    scoresOf(q, id, { ...around, now }),
+    journalOf(q, id),
+    scoresOf(q, id, now),
   ])
   return {
     ...viewContactRow(row),

@@ -3,13 +3,13 @@ import { Readable } from 'node:stream'
 import type pg from 'pg'
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams'
 import { adderOf, type Hit } from '../../core/audience/score.ts'
-import { halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
+import { conditionsOfCard, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
 import { createBinds } from '../database/binds.ts'
 import { inChunks, linesOf, openClient } from '../database/copy.ts'
 import type { Progress } from '../longWork.ts'
 import type { Platform } from '../platform.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext } from './context.ts'
 import { conditionSql } from './conditionSql.ts'
 import { dayNumbers } from './dayNumbers.ts'
 import { rowOf, type ScoreRow } from './scoring.ts'
@@ -46,13 +46,13 @@ export async function* readTallies(
     card.behaviours.map(({ details }) => JSON.stringify(details)),
   ])
   await client.query('create temporary table score_hit (contact bigint, code bigint) on commit drop')
-  const binds = createBinds([sample])
+  const binds = createBinds({ values: [sample], shared: [] })
   const profile = card.profile.map(
     ({ when, points }) => `case when ${conditionSql(when, asking, binds)} then ${points} else 0 end`,
   )
   if (profile.length > 0)
     await client.query(
-      `insert into score_hit select id, points - ${profileBase} from (
+      `${binds.with} insert into score_hit select id, points - ${profileBase} from (
          select c.id, ${profile.join(' + ')} points from contact c where c.id % $1 = 0) t where points <> 0`,
       binds.values,
     )
@@ -117,9 +117,7 @@ export async function rescoreEverybody(
   scorecard: number,
   progress: Progress,
 ): Promise<number> {
-  const around = await loadSurroundings(platform.database)
   const now = platform.clock.now()
-  const dayOf = dayNumbers(around.zone)
   const people = await platform.database.row<{ count: number }>(
     `select greatest(reltuples, 0)::bigint count from pg_class where oid = 'contact'::regclass`,
   )
@@ -134,6 +132,8 @@ export async function rescoreEverybody(
     )
     const card = found[0]?.card
     if (!card) return 0
+    const around = await loadContext(platform.database, conditionsOfCard(card))
+    const dayOf = dayNumbers(around.zone)
     await writer.query('delete from contact_score where scorecard_id = $1', [scorecard])
     await reader.query('begin')
     await reader.query("set local work_mem = '256MB'")

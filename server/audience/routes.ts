@@ -17,17 +17,17 @@ import {
   topicRequest,
 } from '../../contract/audience.ts'
 import { sampleRequest, segmentEdit, whyRequest } from '../../contract/segments.ts'
-import type { Platform } from '../platform.ts'
+import type { Platform, WebPlatform } from '../platform.ts'
 import { notFound } from '../problems.ts'
 import { idOf } from '../requests.ts'
-import { whileAsked } from '../whileAsked.ts'
 import { signedInOf } from '../workspace/gate.ts'
 import { beginBulk } from './bulk.ts'
 import { addPerson, editPerson } from './contactEdit.ts'
 import { contactById, personNow } from './contacts.ts'
+import { erasePerson } from './erasing.ts'
 import { csvLines, dataOf, exportCsv, exportJsonLines } from './exporting.ts'
 import { listFields, saveField } from './fields.ts'
-import { erasePerson, mergePeople } from './merging.ts'
+import { mergePeople } from './merging.ts'
 import { countContacts, listContacts } from './people.ts'
 import { viewPerson } from './person.ts'
 import { deleteSegment, listSegments, loadVocabulary, sampleOf, saveSegment, whyOf } from './segments.ts'
@@ -71,27 +71,29 @@ const exportQuery = z.object({
 })
 
 /** People: lists, one person, and what is done to them. */
-export function peopleRoutes(platform: Platform): Router {
+export function peopleRoutes(platform: WebPlatform): Router {
   const routes = Router()
   const q = platform.database
   const now = () => platform.clock.now()
 
   routes.post('/people/find', async (request, response) => {
     const query = contactQuery.parse(request.body)
-    response.json(await whileAsked(platform, response, (tx) => listContacts(tx, query, now())))
+    response.json(await platform.questions.whileConnected(response, (tx) => listContacts(tx, query, now())))
   })
   routes.post('/people/count', async (request, response) => {
     const who = selection.parse(request.body)
-    const people = await whileAsked(platform, response, (tx) => countContacts(tx, who, now()))
+    const people = await platform.questions.whileConnected(response, (tx) => countContacts(tx, who, now()))
     response.json({ people })
   })
   routes.post('/people/sample', async (request, response) => {
     const { tree } = sampleRequest.parse(request.body)
-    response.json(await whileAsked(platform, response, (tx) => sampleOf(tx, tree, now())))
+    response.json(await platform.questions.whileConnected(response, (tx) => sampleOf(tx, tree, now())))
   })
   routes.post('/people/why', async (request, response) => {
     const { tree, contact } = whyRequest.parse(request.body)
-    response.json(await whyOf(q, tree, contact, now()))
+    response.json(
+      await platform.questions.whileConnected(response, (tx) => whyOf(tx, tree, contact, now())),
+    )
   })
   routes.post('/people/bulk', async (request, response) => {
     response.json({ work: await beginBulk(platform, bulkRequest.parse(request.body), byName(response)) })
@@ -126,7 +128,7 @@ export function peopleRoutes(platform: Platform): Router {
   routes.post('/people/:id/topics', async (request, response) => {
     const { topic, agreed } = topicRequest.parse(request.body)
     await q.inTransaction(async (tx) => {
-      const contact = await contactById(tx, idOf(request), true)
+      const contact = await contactById(tx, idOf(request), 'change')
       const wording = agreed ? 'Agreed, as the team says' : 'No longer wants it, as the team says'
       const at = personNow(platform.clock, contact)
       await setTopic(tx, { contact: contact.id, topic, agreed, wording, by: byName(response), at })

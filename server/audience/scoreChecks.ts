@@ -9,16 +9,20 @@ import type {
 import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
 import { adderOf, noScore, scoreAt } from '../../core/audience/score.ts'
 import { checkScores } from '../../core/audience/scoreCheck.ts'
-import { bandOf, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
+import { bandOf, conditionsOfCard, halfLivesOf, type Scorecard } from '../../core/audience/scorecard.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
 import { openClient } from '../database/copy.ts'
 import type { Platform } from '../platform.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext, refuseLarge } from './context.ts'
 import { dayNumbers } from './dayNumbers.ts'
 import { readTallies, type Tally } from './rescoring.ts'
+import { loadScorecards } from './scoring.ts'
 
 /** More people tell no more: beyond, a random part of them is looked at. Ids say nothing of a person. */
 const enoughPeople = 100_000
+
+/** A look at everybody's history may take longer than an answer about a list, but not for ever. */
+const longestLook = '60s'
 
 async function sampling(platform: Platform): Promise<number> {
   const found = await platform.database.row<{ people: number }>(
@@ -38,6 +42,7 @@ async function tallies<T>(
   const client = await openClient(platform)
   try {
     await client.query('begin')
+    await client.query(`set local statement_timeout = '${longestLook}'`)
     const found = new Map<number, T>()
     for await (const some of readTallies(client, card, asking, sample))
       for (const tally of some) found.set(tally.contact, of(tally))
@@ -58,8 +63,10 @@ export async function previewMoves(
   scorecard: number,
   next: Scorecard,
 ): Promise<BandMoves> {
-  const around = await loadSurroundings(platform.database)
-  const card = around.scorecards[scorecard]
+  const card = (await loadScorecards(platform.database, [scorecard])).get(scorecard)
+  const trees = [...(card ? [card] : []), next].flatMap(conditionsOfCard)
+  const around = await loadContext(platform.database, trees)
+  refuseLarge(trees, around.segments)
   const now = platform.clock.now()
   const sample = await sampling(platform)
   const dayOf = dayNumbers(around.zone)
@@ -124,7 +131,7 @@ export async function checkCard(
   wish: OutcomeWish,
 ): Promise<ScoreCheckView> {
   const card = { ...asked, profile: [] }
-  const around = await loadSurroundings(platform.database)
+  const around = await loadContext(platform.database, [])
   const { asOf, people, sample } = await lookBack(platform, wish)
   const dayOf = dayNumbers(around.zone)
   const scores = await tallies(platform, card, { ...around, now: asOf }, sample, scoreOf(card, asOf, dayOf))
@@ -178,7 +185,7 @@ export async function readHistory(
   card: Scorecard,
   wish: OutcomeWish,
 ): Promise<z.infer<typeof historyView>> {
-  const around = await loadSurroundings(platform.database)
+  const around = await loadContext(platform.database, [])
   const behaviours = await candidates(platform, card, wish)
   const { asOf, people, sample } = await lookBack(platform, wish)
   const fading = behaviours.map((each) => {

@@ -1,19 +1,22 @@
 import type { ScorecardEdit, ScorecardView } from '../../contract/scores.ts'
 import type { Scorecard } from '../../core/audience/scorecard.ts'
-import { bandOf } from '../../core/audience/scorecard.ts'
+import { bandOf, conditionsOfCard } from '../../core/audience/scorecard.ts'
 import { missingIn } from '../../core/audience/references.ts'
 import type { Queries } from '../database/connect.ts'
 import { beginWork } from '../longWork.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { notFound, Problem } from '../problems.ts'
-import { loadNames } from './names.ts'
+import { loadContext, refuseLarge } from './context.ts'
 
 /** Scorecards with how many people each band has. */
 export async function listScorecards(q: Queries): Promise<ScorecardView[]> {
-  const names = await loadNames(q)
   const rows = await q.rows<{ id: number; name: string; card: Scorecard }>(
     'select id, name, coalesce(next_card, card) card from scorecard order by name_key',
+  )
+  const { names } = await loadContext(
+    q,
+    rows.flatMap(({ card }) => conditionsOfCard(card)),
   )
   const bands = await q.rows<{ scorecard: number; band: string; people: number }>(
     `select scorecard_id scorecard, band, count(*) people from contact_score
@@ -54,6 +57,8 @@ export async function saveScorecard(
       throw new Problem(409, 'There is a scorecard of this name already', 'Choose another name.', {
         name: 'Taken',
       })
+    const { segments } = await loadContext(tx, conditionsOfCard(card))
+    refuseLarge(conditionsOfCard(card), segments)
     const saved =
       id === null
         ? await tx.row<{ id: number }>(

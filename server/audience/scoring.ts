@@ -1,14 +1,14 @@
 import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
 import { evaluate, type Asking } from '../../core/audience/evaluate.ts'
 import { adderOf, nextCrossing, scoreAt, type Hit, type StoredScore } from '../../core/audience/score.ts'
-import { bandOf, halfLivesOf, type Band, type Scorecard } from '../../core/audience/scorecard.ts'
+import { bandOf, conditionsOfCard, halfLivesOf, type Band, type Scorecard } from '../../core/audience/scorecard.ts'
 import { hasDetails } from '../../core/audience/activity.ts'
 import type { Person } from '../../core/audience/person.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { recordActivities, type NewActivity } from './activities.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext } from './context.ts'
 import { dayNumbers } from './dayNumbers.ts'
 import { kindsAskedBy, loadPeople } from './knowledge.ts'
 
@@ -22,6 +22,15 @@ export function kindsScored(card: Scorecard, asking: Pick<Asking, 'segments'>): 
     asking.segments,
   )
   return [...new Set([...card.behaviours.map(({ activity }) => activity), ...asked])]
+}
+
+/** Scorecards by id: all of them, or those that are meant. */
+export async function loadScorecards(q: Queries, ids?: readonly number[]): Promise<Map<number, Scorecard>> {
+  const rows = await q.rows<{ id: number; card: Scorecard }>(
+    `select id, card from scorecard where $1::bigint[] is null or id = any($1) order by id`,
+    [ids ?? null],
+  )
+  return new Map(rows.map(({ id, card }) => [id, card]))
 }
 
 /** What one person's score is made of, from all that they have done until a moment. */
@@ -114,23 +123,39 @@ async function writeScores(q: Queries, scorecard: number, rows: readonly ScoreRo
 }
 
 /**
+ * Locks scorecards against a change of their rules, as far as they are not being changed: while new rules are worked
+ * out for everybody, their scores are nobody else's.
+ * @returns the ids of those that are free
+ */
+async function lockFreeScorecards(q: Queries): Promise<number[]> {
+  const free = await q.rows<{ id: number }>('select id from scorecard order by id for share skip locked')
+  return free.map(({ id }) => id)
+}
+
+/** Scorecards that are being worked out anew, at this moment. */
+export class ScorecardBusy extends Error {}
+
+/**
  * Works out the scores of some people from all that they have done: the job `scorePeople`. Doing it again changes
  * nothing, so a job that ran twice does no harm.
+ * @throws ScorecardBusy while a scorecard is being worked out for everybody: the queue tries again later
  */
 export async function scorePeople(platform: Platform, contacts: readonly number[]): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
-    // While new rules are being worked out for everybody, single people wait for them.
-    await tx.rows('select id from scorecard for share')
+    const free = await lockFreeScorecards(tx)
+    const all = await tx.row<{ count: number }>('select count(*) count from scorecard')
+    // Nobody waits here: a job that waits would hold a place that others could use.
+    if (free.length < (all?.count ?? 0)) throw new ScorecardBusy('a scorecard is being worked out for everybody')
     // Two jobs about one person wait for each other, so that no change of band is written down twice.
     const clocks = await tx.rows<{ id: number; ahead: number }>(
-      'select id, clock_ahead ahead from contact where id = any($1) order by id for update',
+      'select id, clock_ahead ahead from contact where id = any($1) order by id for no key update',
       [contacts],
     )
-    const around = await loadSurroundings(tx)
+    const cards = await loadScorecards(tx)
+    const around = await loadContext(tx, [...cards.values()].flatMap(conditionsOfCard))
     const dayOf = dayNumbers(around.zone)
     const changes: NewActivity[] = []
-    for (const [key, card] of Object.entries(around.scorecards)) {
-      const scorecard = Number(key)
+    for (const [scorecard, card] of cards) {
       const before = await tx.rows<{ contact: number; band: string }>(
         'select contact_id contact, band from contact_score where scorecard_id = $1 and contact_id = any($2)',
         [scorecard, contacts],
@@ -175,18 +200,18 @@ interface Crossing {
  */
 export async function noticeCrossings(platform: Platform): Promise<number> {
   return platform.database.inTransaction(async (tx) => {
-    await tx.rows('select id from scorecard for share')
+    const free = await lockFreeScorecards(tx)
     const due = await tx.rows<Crossing>(
       `select scorecard_id scorecard, contact_id contact, band, steady, fading,
          floor(extract(epoch from as_of) * 1000)::bigint "asOf", floor(extract(epoch from crosses_at) * 1000)::bigint at
-       from contact_score where crosses_at <= $1 order by crosses_at limit ${batch} for update skip locked`,
-      [new Date(platform.clock.now())],
+       from contact_score where crosses_at <= $1 and scorecard_id = any($2)
+       order by crosses_at limit ${batch} for update skip locked`,
+      [new Date(platform.clock.now()), free],
     )
     if (due.length === 0) return 0
-    const { scorecards } = await loadSurroundings(tx)
+    const cards = await loadScorecards(tx, free)
     const changes: NewActivity[] = []
-    for (const [key, card] of Object.entries(scorecards)) {
-      const scorecard = Number(key)
+    for (const [scorecard, card] of cards) {
       const mine = due.filter((each) => each.scorecard === scorecard)
       const rows = mine.map((each) => rowOf(card, each.contact, each, each.at))
       if (rows.length > 0) await writeScores(tx, scorecard, rows)

@@ -1,12 +1,13 @@
 import type { Instant } from '../../core/audience/activity.ts'
 import type { Condition } from '../../core/audience/condition.ts'
+import { asksTooMuch } from '../../core/audience/conditionSize.ts'
 import { missingIn } from '../../core/audience/references.ts'
 import { dateOf } from '../../core/audience/within.ts'
 import type { Queries } from '../database/connect.ts'
 import { queueJobs } from '../jobs.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext } from './context.ts'
 import { countContacts } from './people.ts'
 
 /** Among so many people a count takes a few milliseconds, and is made when it is asked for. */
@@ -46,13 +47,16 @@ export async function segmentCounts(
 export async function countSegments(platform: Platform, since?: Instant): Promise<void> {
   const { database: q, clock } = platform
   const now = clock.now()
-  const { zone, names } = await loadSurroundings(q)
   const due = await q.rows<{ id: number; tree: Condition }>(
     'select id, tree from segment where counted_at is null or counted_at < $1 order by id',
     [new Date(since ?? now - staleAfter)],
   )
+  const { zone, names, segments } = await loadContext(
+    q,
+    due.map(({ tree }) => tree),
+  )
   for (const { id, tree } of due) {
-    if (missingIn(tree, names).length > 0) continue
+    if (missingIn(tree, names).length > 0 || asksTooMuch(tree, segments)) continue
     const people = await countNow(q, id, now)
     await q.rows(
       `with counted as (update segment set people = $2, counted_at = $3 where id = $1 returning id)

@@ -1,17 +1,20 @@
 import type { SampleView, SegmentEdit, SegmentView, Vocabulary, WhyView } from '../../contract/segments.ts'
 import type { Instant } from '../../core/audience/activity.ts'
-import { leavesOf, type Condition } from '../../core/audience/condition.ts'
-import { evaluate } from '../../core/audience/evaluate.ts'
+import { leavesOf, mostQuestions, type Condition } from '../../core/audience/condition.ts'
+import { asksTooMuch } from '../../core/audience/conditionSize.ts'
+import { evaluate, type Surroundings } from '../../core/audience/evaluate.ts'
 import { missingIn } from '../../core/audience/references.ts'
 import { tellCondition } from '../../core/audience/telling.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { notFound, Problem } from '../problems.ts'
-import { loadSurroundings } from './asking.ts'
+import { loadContext, refuseLarge } from './context.ts'
 import { openFields } from './fields.ts'
 import { kindsAskedBy, loadPeople } from './knowledge.ts'
+import { loadAllNames } from './names.ts'
 import { listContacts } from './people.ts'
+import { loadScorecards } from './scoring.ts'
 import { segmentCounts } from './segmentCounts.ts'
 
 const sampleSize = 10
@@ -24,16 +27,25 @@ interface SegmentRow {
   trend: { day: string; people: number }[]
 }
 
+/** What keeps a condition from being answered, in words. */
+function faultsIn(tree: Condition, { names, segments }: Surroundings): string[] {
+  const tooMuch = asksTooMuch(tree, segments) ? [`more than ${mostQuestions} questions`] : []
+  return [...missingIn(tree, names), ...tooMuch]
+}
+
 /** Saved segments with how many people each has now, and had. */
 export async function listSegments(platform: Platform): Promise<SegmentView[]> {
   const q = platform.database
-  const around = await loadSurroundings(q)
   const rows = await q.rows<SegmentRow>(
     `select id, name, tree, coalesce((select json_agg(json_build_object('day', day, 'people', people) order by day)
        from (select day, people from segment_count where segment_id = segment.id order by day desc limit ${daysOfTrend}) t), '[]') trend
      from segment order by name_key`,
   )
-  const missing = new Map(rows.map(({ id, tree }) => [id, missingIn(tree, around.names)]))
+  const around = await loadContext(
+    q,
+    rows.map(({ tree }) => tree),
+  )
+  const missing = new Map(rows.map(({ id, tree }) => [id, faultsIn(tree, around)]))
   const whole = rows.filter(({ id }) => missing.get(id)?.length === 0).map(({ id }) => id)
   const people = await segmentCounts(platform, whole)
   return rows.map((row) => {
@@ -66,6 +78,23 @@ function comesBack(
   })
 }
 
+/** Refuses a segment by which another one, that names it, would ask too much. @throws Problem 422 */
+function refuseGrowing(
+  others: readonly { id: number; name: string; tree: Condition }[],
+  id: number | null,
+  tree: Condition,
+): void {
+  if (id === null) return
+  const next = { ...Object.fromEntries(others.map((each) => [each.id, each.tree])), [id]: tree }
+  const grown = others.find((each) => each.id !== id && asksTooMuch(each.tree, next))
+  if (grown)
+    throw new Problem(
+      422,
+      `“${grown.name}” would ask more than ${mostQuestions} questions`,
+      'It names this segment, and asks all that this one asks. Nothing was changed. Take lines out here or there.',
+    )
+}
+
 /** Makes a segment, or changes the one with this id. @throws Problem 404, 409 */
 export async function saveSegment(
   platform: Platform,
@@ -82,13 +111,20 @@ export async function saveSegment(
       throw new Problem(409, 'There is a segment of this name already', 'Choose another name.', {
         name: 'Taken',
       })
-    const { segments } = await loadSurroundings(tx)
+    // Two who save segments at once could make them lead back to each other.
+    await tx.rows('lock table segment in share row exclusive mode')
+    const others = await tx.rows<{ id: number; name: string; tree: Condition }>(
+      'select id, name, tree from segment',
+    )
+    const segments = Object.fromEntries(others.map((each) => [each.id, each.tree]))
     if (id !== null && comesBack(tree, id, segments, new Set()))
       throw new Problem(
         409,
         'A segment cannot ask for itself',
         'Take out the part that leads back to this segment.',
       )
+    refuseLarge([tree], segments)
+    refuseGrowing(others, id, tree)
     const saved =
       id === null
         ? await tx.row<{ id: number }>(
@@ -118,8 +154,8 @@ export async function deleteSegment(platform: Platform, id: number): Promise<voi
 
 /** Some of those who are meant, the newest first. */
 export async function sampleOf(q: Queries, tree: Condition, now: Instant): Promise<SampleView> {
-  const around = await loadSurroundings(q)
-  const missing = missingIn(tree, around.names)
+  const around = await loadContext(q, [tree])
+  const missing = faultsIn(tree, around)
   const sentence = tellCondition(tree, around.names, around.scorecards)
   if (missing.length > 0) return { rows: [], sentence, missing }
   const query = { search: '', tree, rehearsal: 'no', sort: 'newest', after: null, size: sampleSize } as const
@@ -128,7 +164,8 @@ export async function sampleOf(q: Queries, tree: Condition, now: Instant): Promi
 
 /** Why one person is meant, or is not. @throws Problem 404 */
 export async function whyOf(q: Queries, tree: Condition, contact: number, now: Instant): Promise<WhyView> {
-  const around = await loadSurroundings(q)
+  const around = await loadContext(q, [tree])
+  refuseLarge([tree], around.segments)
   const people = await loadPeople(q, [contact], kindsAskedBy([tree], around.segments))
   const person = people.get(contact)
   if (!person) throw notFound('This person')
@@ -137,7 +174,8 @@ export async function whyOf(q: Queries, tree: Condition, contact: number, now: I
 
 /** Everything that a condition can speak of. */
 export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
-  const { names: all, scorecards } = await loadSurroundings(q)
+  const all = await loadAllNames(q)
+  const scorecards = Object.fromEntries(await loadScorecards(q))
   // Fields bring their choices' words along.
   const { choices: _choices, ...names } = all
   const links = await q.rows<{ email: number; links: number[] }>(

@@ -13,7 +13,7 @@ export async function tagPerson(
   by: string,
 ): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
-    const contact = await contactById(tx, id, true)
+    const contact = await contactById(tx, id, 'change')
     const at = personNow(platform.clock, contact)
     const added = await tagsNamed(tx, wish.add, new Date(at))
     await addTags(

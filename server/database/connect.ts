@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto'
 import pg from 'pg'
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize'
 
@@ -15,6 +16,8 @@ export interface Queries {
   rows<T extends object>(sql: string, bind?: Bind): Promise<T[]>
   /** The first row, if any. */
   row<T extends object>(sql: string, bind?: Bind): Promise<T | undefined>
+  /** Inside a transaction: when the work fails, all that it wrote is undone and the transaction goes on. */
+  attempt<T>(work: () => Promise<T>): Promise<T>
 }
 
 export interface Database extends Queries {
@@ -27,20 +30,58 @@ export interface Database extends Queries {
 function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): Queries {
   const rows = <T extends object>(sql: string, bind: Bind = []): Promise<T[]> =>
     sequelize.query<T>(sql, { bind: [...bind], type: QueryTypes.SELECT, transaction: transaction ?? null })
+  let attempts = 0
   return {
     transaction,
     rows,
     row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0],
+    async attempt(work) {
+      const savepoint = `attempt_${(attempts += 1)}`
+      await rows(`savepoint ${savepoint}`)
+      try {
+        const result = await work()
+        await rows(`release savepoint ${savepoint}`)
+        return result
+      } catch (error) {
+        // Where the connection itself is gone, the first error says more than this one.
+        await rows(`rollback to savepoint ${savepoint}`).catch(() => undefined)
+        throw error
+      }
+    },
   }
 }
 
+/** How a pool of connections behaves. */
+export interface PoolOptions {
+  connections?: number
+  /** The longest that a statement may take, in milliseconds; without it, as long as it takes. */
+  statementTimeout?: number
+}
+
+/** The name under which this process' connections are known to the server, so that it can end them all. */
+const applicationName = `nurtel ${process.pid} ${randomBytes(4).toString('hex')}`
+
+/** The same database, under this process' name: for connections that are no pool's. */
+export function namedConnection(databaseUrl: string): string {
+  const url = new URL(databaseUrl)
+  url.searchParams.set('application_name', applicationName)
+  return url.toString()
+}
+
 /** Opens a pool of connections; nothing is asked of the server until the first query. */
-export function connect(databaseUrl: string, connections = 12): Database {
+export function connect(
+  databaseUrl: string,
+  { connections = 12, statementTimeout }: PoolOptions = {},
+): Database {
   const sequelize = new Sequelize(databaseUrl, {
     dialect: 'postgres',
     dialectModule: pg,
     logging: false,
     pool: { max: connections, acquire: 10_000, idle: 10_000 },
+    dialectOptions: {
+      application_name: applicationName,
+      ...(statementTimeout !== undefined && { statement_timeout: statementTimeout }),
+    },
     define: { underscored: true, timestamps: false, freezeTableName: true },
   })
   return {
@@ -49,4 +90,15 @@ export function connect(databaseUrl: string, connections = 12): Database {
     inTransaction: (work) => sequelize.transaction((transaction) => work(queriesOf(sequelize, transaction))),
     close: () => sequelize.close(),
   }
+}
+
+/** Ends what every other connection of this process is doing, for a process that has to end now. */
+export async function terminateConnections(databaseUrl: string): Promise<void> {
+  const client = new pg.Client({ connectionString: databaseUrl, connectionTimeoutMillis: 1_000 })
+  client.on('error', () => undefined)
+  await client.connect()
+  await client.query('select pg_terminate_backend(pid) from pg_stat_activity where application_name = $1', [
+    applicationName,
+  ])
+  await client.end()
 }

@@ -1,10 +1,13 @@
 import type { Readable } from 'node:stream'
 import pg from 'pg'
 import type { Platform } from '../platform.ts'
+import { namedConnection } from './connect.ts'
 
 /** A connection of its own, for streams that keep it busy. */
 export async function openClient(platform: Platform): Promise<pg.Client> {
-  const client = new pg.Client({ connectionString: platform.settings.databaseUrl })
+  const client = new pg.Client({ connectionString: namedConnection(platform.settings.databaseUrl) })
+  // A connection that is ended from outside fails what runs on it; the news of it is not for anybody else.
+  client.on('error', () => undefined)
   await client.connect()
   return client
 }

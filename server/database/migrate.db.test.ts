@@ -9,7 +9,7 @@ const at = Date.parse('2026-11-24T10:00:00Z')
 let q: Database
 beforeEach(async () => {
   await onServer(`create database ${name}`)
-  q = connect(urlOf(name), 2)
+  q = connect(urlOf(name), { connections: 2 })
 })
 afterEach(async () => {
   await q.close()
@@ -38,7 +38,7 @@ describe('the schema', () => {
     await q.close()
     await onServer(`drop database ${name}`)
     await onServer(`create database ${name}`)
-    q = connect(urlOf(name), 2)
+    q = connect(urlOf(name), { connections: 2 })
     await upTo()
     expect(await schema()).toEqual(stepwise)
   })

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import {
   broadcastRequest,
+  type BroadcastForecast,
   type BroadcastRequest,
   type BroadcastState,
   type BroadcastView,
@@ -8,7 +9,7 @@ import {
 import type { Departure } from '../../contract/today.ts'
 import type { WorkView } from '../../contract/work.ts'
 import { tellCondition } from '../../core/audience/telling.ts'
-import { loadSurroundings } from '../audience/asking.ts'
+import { loadContext } from '../audience/context.ts'
 import type { Queries } from '../database/connect.ts'
 import { behindOthers, queueJobs } from '../jobs.ts'
 import { announce } from '../live.ts'
@@ -30,7 +31,7 @@ async function sentenceOf(
   { search, tree, only, rehearsal }: BroadcastRequest['who'],
 ): Promise<string> {
   if (only) return `${people(only.length)} chosen by hand`
-  const around = await loadSurroundings(q)
+  const around = await loadContext(q, tree ? [tree] : [])
   const parts = [
     search === '' ? '' : `name or address contains “${search}”`,
     tree ? tellCondition(tree, around.names, around.scorecards) : '',
@@ -80,6 +81,11 @@ export async function beginBroadcast(
   })
 }
 
+function tellQueued({ gets, leftOut }: BroadcastForecast): string {
+  const left = leftOut.reduce((sum, each) => sum + each.people, 0)
+  return `It goes out to ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
+}
+
 /**
  * Puts a broadcast's messages into the queue, in one transaction: all of them or none.
  * @returns what to tell
@@ -93,7 +99,15 @@ export async function carryOutBroadcast(
   const now = platform.clock.now()
   return platform.database.inTransaction(async (tx) => {
     // One broadcast of an email after the other: the second one sees who gets it by the first.
-    await tx.rows('select id from email where id = $1 for update', [request.email])
+    // Follow-ups go on sending it meanwhile: their messages need the row to stay, not to stay as it is.
+    await tx.rows('select id from email where id = $1 for no key update', [request.email])
+    const before = await tx.row<{ left_out: BroadcastForecast['leftOut'] | null; queued: number }>(
+      `select left_out, (select count(*) from message where broadcast_id = broadcast.id) queued
+       from broadcast where id = $1`,
+      [broadcast],
+    )
+    // A worker was killed between this and striking the job off: what was counted then stands.
+    if (before?.left_out) return tellQueued({ gets: before.queued, leftOut: before.left_out })
     const { recipients, gets, leftOut } = await recipientsOf(tx, request, now)
     for (let from = 0; from < recipients.length; from += batch) {
       await progress.tell('putting emails into the queue', from, recipients.length)
@@ -112,8 +126,7 @@ export async function carryOutBroadcast(
     }
     await tx.rows('update broadcast set left_out = $2 where id = $1', [broadcast, JSON.stringify(leftOut)])
     await announce(tx, 'email')
-    const left = leftOut.reduce((sum, each) => sum + each.people, 0)
-    return `It goes out to ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
+    return tellQueued({ gets, leftOut })
   })
 }
 

@@ -1,7 +1,7 @@
 import type { Target } from '../../core/email/letter.ts'
 import { hasJustDone, recordActivities } from '../audience/activities.ts'
 import { personNow } from '../audience/contacts.ts'
-import { downloadUrl } from '../capture/service.ts'
+import { downloadUrl } from '../capture/downloads.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../problems.ts'

@@ -17,12 +17,13 @@ async function meantSql(
     topic === null
       ? 'true'
       : `exists (select from contact_topic where contact_id = c.id and topic_id = ${binds.add(topic)} and agreed)`
-  return `select c.id, c.marketing_state state,
+  const meant = await selectionSql(q, who, binds, now)
+  return `${binds.with} select c.id, c.marketing_state state,
       coalesce(c.paused_until > ${at}::timestamptz + c.clock_ahead * interval '1 millisecond', false) paused,
       ${agreed} agreed,
       exists (select from message where email_id = ${binds.add(email)} and contact_id = c.id
         and message.state in ('queued', 'sent')) had
-    from contact c where ${await selectionSql(q, who, binds, now)}`
+    from contact c where ${meant}`
 }
 
 type Group = Recipient & { people: number }

@@ -2,9 +2,8 @@ import { Router } from 'express'
 import { broadcastRequest } from '../../contract/broadcasts.ts'
 import { outboxQuery } from '../../contract/email.ts'
 import { searchQuery } from '../../contract/search.ts'
-import type { Platform } from '../platform.ts'
+import type { WebPlatform } from '../platform.ts'
 import { idOf } from '../requests.ts'
-import { whileAsked } from '../whileAsked.ts'
 import { signedInOf } from '../workspace/gate.ts'
 import { beginBroadcast, listBroadcasts, stopBroadcast } from './broadcasts.ts'
 import { listEmails } from './letters.ts'
@@ -21,7 +20,7 @@ const mailPolicy = [
   'sandbox allow-popups allow-popups-to-escape-sandbox',
 ].join('; ')
 
-export function emailRoutes(platform: Platform): Router {
+export function emailRoutes(platform: WebPlatform): Router {
   const routes = Router()
   routes.get('/emails', async (_request, response) => {
     response.json(await listEmails(platform.database))
@@ -32,7 +31,7 @@ export function emailRoutes(platform: Platform): Router {
   routes.post('/broadcasts/forecast', async (request, response) => {
     const wish = broadcastRequest.parse(request.body)
     const now = platform.clock.now()
-    response.json(await whileAsked(platform, response, (tx) => forecastBroadcast(tx, wish, now)))
+    response.json(await platform.questions.whileConnected(response, (tx) => forecastBroadcast(tx, wish, now)))
   })
   routes.post('/broadcasts', async (request, response) => {
     const wish = broadcastRequest.parse(request.body)

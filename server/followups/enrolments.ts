@@ -1,12 +1,12 @@
 import type { EnrolmentView } from '../../contract/followups.ts'
 import type { Platform } from '../platform.ts'
 import { nextEmails } from './departures.ts'
-import { standingColumns, type Standing } from './moving.ts'
+import { claimedColumns, type ClaimedEnrolment } from './claimedEnrolment.ts'
 
 /** Where one person is and was, those first that they are inside of. */
 export async function enrolmentsOf(platform: Platform, contact: number): Promise<EnrolmentView[]> {
-  const rows = await platform.database.rows<Standing & { name: string; endedAt: Date | null }>(
-    `select ${standingColumns}, followup.name, ended_at "endedAt"
+  const rows = await platform.database.rows<ClaimedEnrolment & { name: string; endedAt: Date | null }>(
+    `select ${claimedColumns}, followup.name, ended_at "endedAt"
      from enrolment join contact on contact.id = contact_id join followup on followup.id = followup_id
      where contact_id = $1 order by ended_at is not null, started_at desc`,
     [contact],

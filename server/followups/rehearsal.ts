@@ -5,7 +5,7 @@ import { contactById, personNow } from '../audience/contacts.ts'
 import { announce } from '../live.ts'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../problems.ts'
-import { advanceDue } from './service.ts'
+import { advanceDue } from './advancing.ts'
 
 /**
  * Makes a person a rehearsal person or an ordinary one again. Somebody whose clock has run ahead stays in
@@ -14,7 +14,7 @@ import { advanceDue } from './service.ts'
  */
 export async function setRehearsal(platform: Platform, contactId: number, on: boolean): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
-    const contact = await contactById(tx, contactId, true)
+    const contact = await contactById(tx, contactId, 'change')
     if (!on && contact.clockAhead > 0)
       throw new Problem(
         409,
@@ -33,7 +33,7 @@ export async function setRehearsal(platform: Platform, contactId: number, on: bo
  */
 export async function jumpToNext(platform: Platform, contactId: number): Promise<JumpResult> {
   await platform.database.inTransaction(async (tx) => {
-    const contact = await contactById(tx, contactId, true)
+    const contact = await contactById(tx, contactId, 'change')
     if (!contact.rehearsal)
       throw new Problem(
         409,

@@ -1,10 +1,11 @@
 import type { FollowupRow, FollowupView, StepView } from '../../contract/followups.ts'
-import { allSteps } from '../../core/followups/program.ts'
+import type { Names } from '../../core/audience/names.ts'
+import { allSteps, conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
 import { layTimetable } from '../../core/followups/timetable.ts'
 import { Page } from '../capture/models.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../problems.ts'
-import { loadNames } from '../audience/names.ts'
+import { loadContext } from '../audience/context.ts'
 import { Followup } from './models.ts'
 import { tellStart, tellStep } from './wording.ts'
 
@@ -25,9 +26,14 @@ function countsOf(platform: Platform, followup?: number): Promise<Counts[]> {
   )
 }
 
-type Told = Awaited<ReturnType<typeof loadNames>>
+/** The names of what follow-ups speak of. */
+async function namesIn(platform: Platform, followups: readonly Followup[]): Promise<Names> {
+  const programs = followups.map(({ program }) => program)
+  const trees = programs.flatMap(conditionsOf)
+  return (await loadContext(platform.database, trees, programs.flatMap(referencesOfProgram))).names
+}
 
-function viewRow(followup: Followup, counts: Counts | undefined, names: Told): FollowupRow {
+function viewRow(followup: Followup, counts: Counts | undefined, names: Names): FollowupRow {
   return {
     id: followup.id,
     name: followup.name,
@@ -41,11 +47,11 @@ function viewRow(followup: Followup, counts: Counts | undefined, names: Told): F
 }
 
 export async function listFollowups(platform: Platform): Promise<FollowupRow[]> {
-  const [followups, counts, names] = await Promise.all([
+  const [followups, counts] = await Promise.all([
     Followup.findAll({ order: ['name'] }),
     countsOf(platform),
-    loadNames(platform.database),
   ])
+  const names = await namesIn(platform, followups)
   return followups.map((followup) =>
     viewRow(
       followup,
@@ -55,7 +61,7 @@ export async function listFollowups(platform: Platform): Promise<FollowupRow[]> 
   )
 }
 
-async function stepViews(platform: Platform, followup: Followup, names: Told): Promise<StepView[]> {
+async function stepViews(platform: Platform, followup: Followup, names: Names): Promise<StepView[]> {
   const [waiting, outcomes] = await Promise.all([
     platform.database.rows<{ step: string; people: number }>(
       `select step, count(*) people from enrolment join contact on contact.id = contact_id
@@ -85,7 +91,7 @@ export async function viewFollowup(platform: Platform, id: number): Promise<Foll
   const followup = await Followup.findByPk(id)
   if (!followup) throw notFound('This follow-up')
   const { program } = followup
-  const names = await loadNames(platform.database)
+  const names = await namesIn(platform, [followup])
   const pageId = program.startsWhen.find((rule) => rule.kind === 'formSent')?.page
   const page = pageId === undefined ? null : await Page.findByPk(pageId)
   const [counts] = await countsOf(platform, id)

@@ -1,11 +1,21 @@
-import type { Request, RequestHandler, Response } from 'express'
+import type { CookieOptions, Request, RequestHandler, Response } from 'express'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../problems.ts'
 import { isSame } from '../signing.ts'
-import { whoHas, type SignedIn } from './signIn.ts'
+import { signedInBy, signInLasts, type SignedIn } from './signIn.ts'
 
 export const signInCookie = 'nurtel_sign_in'
 const csrfHeader = 'x-nurtel-csrf'
+
+/** How the sign-in's cookie is set: for our own pages alone, and out of reach of scripts. */
+export function cookieOptions({ settings }: Platform): CookieOptions {
+  return {
+    httpOnly: true,
+    sameSite: 'lax',
+    secure: settings.publicUrl.startsWith('https:'),
+    path: '/',
+  }
+}
 
 /** The value of a cookie of the request. */
 export function cookieOf(request: Request, name: string): string | undefined {
@@ -17,11 +27,13 @@ export function cookieOf(request: Request, name: string): string | undefined {
 export function gate(platform: Platform): RequestHandler {
   return async (request, response, next) => {
     const token = cookieOf(request, signInCookie)
-    const who = token ? await whoHas(platform, token) : null
+    const who = token ? await signedInBy(platform, token) : null
     if (!who) throw new Problem(401, 'You are not signed in', 'Sign in and do it again; nothing was changed.')
     const changes = request.method !== 'GET' && request.method !== 'HEAD'
     if (changes && !isSame(request.get(csrfHeader) ?? '', who.csrfToken))
       throw new Problem(403, 'This page is out of date', 'Reload it and do it again; nothing was changed.')
+    if (who.renewed)
+      response.cookie(signInCookie, token, { ...cookieOptions(platform), maxAge: signInLasts })
     response.locals.signedIn = who
     next()
   }

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { account, openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn } from '../../testing/marketer.ts'
-import { pauseAfter } from './signIn.ts'
+import { pauseAfter } from './signInTries.ts'
 
 let install: TestInstall
 beforeAll(async () => {

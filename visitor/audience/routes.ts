@@ -1,16 +1,10 @@
 import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
 import { dataOf } from '../../server/audience/exporting.ts'
-import { erasePerson } from '../../server/audience/merging.ts'
+import { erasePerson } from '../../server/audience/erasing.ts'
 import { unsubscribe } from '../../server/audience/permission.ts'
-import {
-  askForNewAddress,
-  chooseTopics,
-  confirmAddress,
-  pauseMail,
-  readAddressToken,
-  readPreferences,
-} from '../../server/audience/preferences.ts'
+import { askForNewAddress, type NewAddress, confirmAddress, readAddressChange } from '../../server/audience/addressChange.ts'
+import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/preferences.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/problems.ts'
 import { theBusiness } from '../../server/workspace/business.ts'
@@ -30,6 +24,22 @@ const wish = z.object({
   sure: z.string().optional(),
 })
 
+const newAddressWords: Record<NewAddress, { words: string; status: number }> = {
+  asked: {
+    words:
+      'Look into the mailbox of the new address: a link there makes it yours. Until then nothing changes.',
+    status: 200,
+  },
+  noAddress: {
+    words: 'Please check the new address: it should look like name@example.com.',
+    status: 422,
+  },
+  tooOften: {
+    words: 'You have asked for this three times today. Please use one of the links that came, or try again tomorrow.',
+    status: 429,
+  },
+}
+
 const tokenOf = (request: Request): string => String(request.params.token)
 
 /** The page on which people choose what they get, by a link that only they have. */
@@ -37,7 +47,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
 
   routes.get('/preferences/:token', async (request, response) => {
-    const chosen = await readPreferences(platform, request.params.token)
+    const chosen = await readPreferences(platform, tokenOf(request))
     const { name } = await theBusiness(platform.database)
     const body = preferencesBody(chosen, name, null)
     sendPage(response, { title: 'What you get', business: name, unlisted: true, body })
@@ -68,12 +78,10 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
           return showAgain(
             read.data.do === 'pause' ? 'Done: a break of 30 days.' : 'Done: we write to you again.',
           )
-        case 'address':
-          return (await askForNewAddress(platform, contact.id, read.data.address))
-            ? showAgain(
-                'Look into the mailbox of the new address: a link there makes it yours. Until then nothing changes.',
-              )
-            : showAgain('Please check the new address: it should look like name@example.com.', 422)
+        case 'address': {
+          const { words, status } = newAddressWords[await askForNewAddress(platform, contact.id, read.data.address)]
+          return showAgain(words, status)
+        }
         case 'unsubscribe':
           await unsubscribe(platform, contact.id, 'person')
           return showAgain('You are unsubscribed from everything.')
@@ -100,7 +108,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
 
   // A GET changes nothing: mail programs and scanners open links by themselves.
   routes.get('/new-address/:token', async (request, response) => {
-    const { address } = readAddressToken(platform, request.params.token)
+    const { address } = await readAddressChange(platform, tokenOf(request))
     const { name } = await theBusiness(platform.database)
     const body = html`<h1>Write to ${address.shown} from now on?</h1>
       <form method="post"><button>Yes, this is my address</button></form>`
@@ -108,8 +116,17 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
   })
 
   routes.post('/new-address/:token', limits.source, async (request, response) => {
-    await confirmAddress(platform, tokenOf(request))
-    sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
+    if ((await confirmAddress(platform, tokenOf(request))) === 'changed') {
+      sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
+      return
+    }
+    const { senderAddress } = await theBusiness(platform.database)
+    sendNotice(
+      response,
+      409,
+      'We know this address already',
+      `It is on our list by itself, so nothing was changed. Write to ${senderAddress}, and we put the two together.`,
+    )
   })
 
   return routes

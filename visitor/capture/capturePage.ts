@@ -85,6 +85,21 @@ export function capturePage(page: Page, business: Business, state: FormState): P
   }
 }
 
+/** Asks whether a form was really theirs: the page behind the link of the email that asks. */
+export function confirmPage(page: Page, business: Business): PublicPage {
+  const { headline, form: words } = page.content
+  return {
+    title: 'Please confirm',
+    business: business.name,
+    foot: `${business.name}, ${business.postalAddress}`,
+    unlisted: true,
+    body: html`<h1>Shall we send it to you?</h1>
+      <p>Somebody, probably you, asked for “${headline}” with your address. You agreed to this:</p>
+      <p>${words.consentWording}</p>
+      <form method="post"><button>Yes, that was me</button></form>`,
+  }
+}
+
 /** What people see next: what is coming, where to look for it, and the next offer. */
 export function thanksPage(page: Page, business: Business): PublicPage {
   const { headline, next, offer } = page.content.thanks

@@ -4,18 +4,21 @@ import { formSubmission } from '../../contract/capture.ts'
 import { source, type Source } from '../../core/audience/activity.ts'
 import { vcard } from '../../core/capture/vcard.ts'
 import { announceFile } from './fileHeaders.ts'
-import { formToken, isFormToken, livePage, takeFile, takeForm } from '../../server/capture/service.ts'
+import { confirmationPage, confirmForm } from '../../server/capture/confirmations.ts'
+import { downloadFile } from '../../server/capture/downloads.ts'
+import { formToken, isFormToken, livePage, submitForm } from '../../server/capture/forms.ts'
 import type { Platform } from '../../server/platform.ts'
 import { theBusiness } from '../../server/workspace/business.ts'
 import type { Limits } from '../limits.ts'
 import { sendPage } from '../respond.ts'
-import { capturePage, thanksPage, type FormState } from './capturePage.ts'
+import { capturePage, confirmPage, thanksPage, type FormState } from './capturePage.ts'
 
 /** The form has a handful of short fields; more is no person's. */
 const largestForm = '20kb'
 
 const notices = {
   late: 'This page was open for a long time. Please press the button once more.',
+  used: 'This form was sent before. To send it again as it is now, please press the button once more.',
   robot:
     'A hidden field was filled in, as robots do. If you are a person, please press the button once more.',
   faulty: 'Almost there: please look at what is marked below.',
@@ -80,7 +83,9 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
       }
       if (read.data.website !== '') return askAgain(notices.robot, 422)
       if (!isFormToken(platform, page, read.data.token)) return askAgain(notices.late, 409)
-      await takeForm(platform, page, read.data, request.ip ?? null)
+      // A page from the browser's memory has a token that was used: a new sending needs a new one.
+      if ((await submitForm(platform, page, read.data, request.ip ?? null)) === 'used')
+        return askAgain(notices.used, 409)
       response.redirect(303, `/p/${page.slug}/thanks`)
     },
   )
@@ -90,6 +95,17 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
     sendPage(response, thanksPage(page, await theBusiness(platform.database)))
   })
 
+  // A GET changes nothing: mail programs and scanners open links by themselves.
+  routes.get('/confirm/:token', limits.source, async (request, response) => {
+    const page = await confirmationPage(platform, String(request.params.token))
+    sendPage(response, confirmPage(page, await theBusiness(platform.database)))
+  })
+
+  routes.post('/confirm/:token', limits.source, async (request, response) => {
+    const page = await confirmForm(platform, String(request.params.token), request.ip ?? null)
+    response.redirect(303, `/p/${page.slug}/thanks`)
+  })
+
   routes.get('/contact-card.vcf', async (_request, response) => {
     const { name, senderName, senderAddress } = await theBusiness(platform.database)
     announceFile(response, `${name}.vcf`, 'text/vcard')
@@ -97,7 +113,7 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
   })
 
   routes.get('/files/:token', limits.source, async (request, response) => {
-    const file = await takeFile(platform, String(request.params.token))
+    const file = await downloadFile(platform, String(request.params.token))
     announceFile(response, file.name, file.mediaType)
     response.send(file.content)
   })

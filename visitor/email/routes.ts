@@ -1,6 +1,6 @@
 import { Router, urlencoded, type Request } from 'express'
 import { unsubscribe } from '../../server/audience/permission.ts'
-import { contactById } from '../../server/audience/contacts.ts'
+import { survivorOf } from '../../server/audience/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
 import { noteOpen } from '../../server/email/opens.ts'
 import type { Platform } from '../../server/platform.ts'
@@ -44,8 +44,9 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       Number,
     )
     if (!contact || !message) throw notFound('This link')
-    const { address } = await contactById(platform.database, contact)
-    return { contact, address, message }
+    const found = await survivorOf(platform.database, contact)
+    if (!found) throw notFound('This link')
+    return { contact: found.id, address: found.address, message }
   }
 
   // A GET changes nothing: mail programs and scanners open links by themselves.

@@ -100,6 +100,13 @@ export const activities: readonly Offered[] = [
   },
   { kind: 'consentGiven', title: 'gave consent', not: 'did not give consent' },
   { kind: 'addressConfirmed', title: 'confirmed the address', not: 'did not confirm the address' },
+  {
+    kind: 'confirmationAsked',
+    title: 'was asked to confirm a form on',
+    not: 'was not asked to confirm a form on',
+    detail: 'page',
+    things: 'pages',
+  },
   { kind: 'mailPaused', title: 'paused all email', not: 'did not pause email' },
   {
     kind: 'unsubscribed',

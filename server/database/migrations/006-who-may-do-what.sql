@@ -73,6 +73,10 @@ create index enrolment_set_aside on enrolment (followup_id) where set_aside_at i
 drop index enrolment_waking;
 create index enrolment_due on enrolment (followup_id, wakes_at) where ended_at is null and set_aside_at is null;
 
+-- What somebody asked for once more, by the form they sent: it goes once, however often its job runs.
+alter table message add asked_by bigint;
+create unique index message_asked_by on message (asked_by, email_id) where asked_by is not null;
+
 create index import_change_of_contact on import_change (contact_id);
 create index decision_of_enrolment on decision (enrolment_id);
 create index message_sent on message (sent_at) where sent_at is not null;

@@ -5,13 +5,14 @@ import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../problems.ts'
 import { Followup } from './models.ts'
-import { moveOn, type Standing } from './moving.ts'
+import { advanceEnrolments } from './advancing.ts'
+import type { ClaimedEnrolment } from './claimedEnrolment.ts'
 
 /**
  * Lets people into a live follow-up by hand; who may not come in (again) is passed over.
  * @throws Problem 409 when the follow-up takes nobody in
  */
-export async function enrolByHand(
+export async function enrolManually(
   platform: Platform,
   q: Queries,
   followupId: number,
@@ -29,7 +30,7 @@ export async function enrolByHand(
   const people = await q.rows<{ id: number; clockAhead: number; earlier: { ended: boolean }[] }>(
     `select id, clock_ahead "clockAhead", coalesce((select json_agg(json_build_object('ended', ended_at is not null))
        from enrolment where contact_id = contact.id and followup_id = $2), '[]') earlier
-     from contact where id = any($1) order by id for update`,
+     from contact where id = any($1) order by id for no key update`,
     [contacts, followupId],
   )
   const entering = people.filter(({ earlier }) => mayEnter(followup.program, earlier).allowed)
@@ -46,18 +47,18 @@ export async function enrolByHand(
     ],
   )
   const aheadOf = new Map(entering.map(({ id, clockAhead }) => [id, clockAhead]))
-  const standings = stored.map(({ id, contact }): Standing => {
+  const entered = stored.map(({ id, contact }): ClaimedEnrolment => {
     const clockAhead = aheadOf.get(contact) ?? 0
     return { ...enrol(followup.program, now + clockAhead), id, contact, followup: followupId, clockAhead }
   })
   await recordActivities(
     q,
-    standings.map(({ contact, id, startedAt }) => ({
+    entered.map(({ contact, id, startedAt }) => ({
       contact,
       kind: 'followupStarted',
       at: startedAt,
       details: { followup: followupId, enrolment: id, by },
     })),
   )
-  await moveOn(q, standings, now)
+  await advanceEnrolments(q, entered, now, platform.log)
 }

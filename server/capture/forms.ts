@@ -1,0 +1,107 @@
+import type { FormSubmission } from '../../contract/capture.ts'
+import type { Instant } from '../../core/audience/activity.ts'
+import { recordActivities } from '../audience/activities.ts'
+import { findOrCreateContact, personNow } from '../audience/contacts.ts'
+import { addressHash, isSuppressed } from '../audience/suppression.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { notFound } from '../problems.ts'
+import { randomToken } from '../signing.ts'
+import { askForConfirmation } from './confirmations.ts'
+import { fulfilForm } from './fulfilment.ts'
+import { Page } from './models.ts'
+
+const hour = 3_600_000
+
+/** A page view's token is good for so long; then the form asks to be sent once more. */
+export const formTokenLasts = 24 * hour
+
+/** What one address asks of one page is sent at most so often: a stranger must not fill somebody's mailbox. */
+const deliveryPause = hour
+
+/** A page that the public may see. @throws Problem 404 */
+export async function livePage(slug: string): Promise<Page> {
+  const page = await Page.findOne({ where: { slug, state: 'live' } })
+  if (!page) throw notFound('This page')
+  return page
+}
+
+/** The token that a page view puts into its form: good for this page, for a day, for one sending. */
+export function formToken(platform: Platform, page: Page): string {
+  return platform.signer.sign('form', [page.id, platform.clock.now(), randomToken()])
+}
+
+/** Was the token made here, for this page, within a day? */
+export function isFormToken(platform: Platform, page: Page, token: string): boolean {
+  const [pageId, madeAt] = platform.signer.open('form', token) ?? []
+  return pageId === String(page.id) && platform.clock.now() - Number(madeAt) < formTokenLasts
+}
+
+/**
+ * Uses up a form's token, before anything is looked up or made.
+ * @returns `repeated` when this very sending came before, `used` when the token was for another address
+ */
+async function useToken(
+  q: Queries,
+  sending: { token: string; page: number; hash: Buffer; at: Date },
+): Promise<'new' | 'repeated' | 'used'> {
+  const { token, page, hash, at } = sending
+  const first = await q.row(
+    `insert into form_sending (token, page_id, address_hash, at) values ($1, $2, $3, $4)
+     on conflict do nothing returning token`,
+    [token, page, hash, at],
+  )
+  if (first) return 'new'
+  const earlier = await q.row<{ same: boolean }>(
+    'select address_hash is not distinct from $2 same from form_sending where token = $1',
+    [token, hash],
+  )
+  return earlier?.same ? 'repeated' : 'used'
+}
+
+/** Did this address ask the same page for something a short time ago? Sendings that led to nothing do not count. */
+async function hasJustAsked(q: Queries, page: number, hash: Buffer, now: Instant): Promise<boolean> {
+  const found = await q.row(
+    `select from form_sending where address_hash = $1 and page_id = $2 and at > $3 and contact_id is not null limit 1`,
+    [hash, page, new Date(now - deliveryPause)],
+  )
+  return found !== undefined
+}
+
+/**
+ * Takes in a form that a visitor sent, in one transaction. Whoever is new, or is subscribed already, gets what they
+ * asked for. Everybody else on the list (who unsubscribed, complained, was erased or refused, or was never asked) is
+ * asked by one email first, since anybody may have typed their address; until they say yes, nothing of them changes.
+ * @returns `used` when the token was used up by another sending: the form asks to be sent once more
+ */
+export async function submitForm(
+  platform: Platform,
+  page: Page,
+  submission: FormSubmission,
+  ip: string | null,
+): Promise<'taken' | 'used'> {
+  const { clock, settings } = platform
+  const hash = addressHash(settings.secret, submission.address.key)
+  return platform.database.inTransaction(async (tx) => {
+    const now = clock.now()
+    const { token, address, firstName, source } = submission
+    const use = await useToken(tx, { token, page: page.id, hash, at: new Date(now) })
+    if (use !== 'new') return use === 'used' ? 'used' : 'taken'
+
+    const suppressed = await isSuppressed(tx, hash)
+    const contact = await findOrCreateContact(tx, address, now)
+    if (!contact.isNew && (await hasJustAsked(tx, page.id, hash, now))) return 'taken'
+    await tx.rows('update form_sending set contact_id = $2 where token = $1', [token, contact.id])
+
+    const at = personNow(clock, contact)
+    if (contact.isNew)
+      await recordActivities(tx, [{ contact: contact.id, kind: 'contactAdded', at, details: { by: 'form' } }])
+    const form = { page: page.id, firstName, source, wording: page.content.form.consentWording, ip }
+    const counts = contact.isNew || contact.rehearsal || contact.marketingState === 'subscribed'
+    if (counts && !suppressed) await fulfilForm(tx, contact, form, at)
+    else await askForConfirmation(tx, contact, form, at)
+    await announce(tx, 'audience')
+    return 'taken'
+  })
+}

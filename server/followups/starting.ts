@@ -1,0 +1,137 @@
+import type { Activity } from '../../core/audience/activity.ts'
+import { nameOf } from '../../core/audience/names.ts'
+import { enrol } from '../../core/followups/advance.ts'
+import { mayEnter, openingSends, starts } from '../../core/followups/starting.ts'
+import { recordActivities } from '../audience/activities.ts'
+import { survivorOf, type Contact } from '../audience/contacts.ts'
+import { loadNames } from '../audience/names.ts'
+import type { Queries } from '../database/connect.ts'
+import { queueJobs, type JobPayload } from '../jobs.ts'
+import { announce } from '../live.ts'
+import type { Platform } from '../platform.ts'
+import { advanceEnrolments } from './advancing.ts'
+import type { ClaimedEnrolment } from './claimedEnrolment.ts'
+import { Followup } from './models.ts'
+
+type StartJob = JobPayload<'startFollowups'>
+
+interface Earlier {
+  id: number
+  ended: boolean
+  activity: number | null
+}
+
+/** Lets one person into one follow-up, unless this very activity did so before. */
+async function enter(
+  q: Queries,
+  followup: Followup,
+  contact: Contact,
+  job: StartJob,
+): Promise<ClaimedEnrolment | null> {
+  const enrolment = enrol(followup.program, job.at)
+  const stored = await q.row<{ id: number }>(
+    `insert into enrolment (followup_id, contact_id, activity_id, started_at, step, wakes_at)
+     values ($1, $2, $3, $4, $5, $6)
+     on conflict (activity_id, followup_id) where activity_id is not null do nothing returning id`,
+    [
+      followup.id,
+      contact.id,
+      job.activity,
+      new Date(enrolment.startedAt),
+      enrolment.step,
+      new Date(job.at - contact.clockAhead),
+    ],
+  )
+  return (
+    stored && {
+      ...enrolment,
+      id: stored.id,
+      followup: followup.id,
+      contact: contact.id,
+      clockAhead: contact.clockAhead,
+    }
+  ) ?? null
+}
+
+/**
+ * Sends once more what a form asks for to somebody who does not come in again: they lost the email, or it never
+ * arrived. What it says stands with the way through the follow-up that they had.
+ */
+async function deliverAgain(
+  q: Queries,
+  followup: Followup,
+  contact: Contact,
+  enrolment: number,
+  job: StartJob,
+  now: Date,
+): Promise<void> {
+  const sends = openingSends(followup.program)
+  if (sends.length === 0) return
+  const queued = await q.rows<{ id: number; email: number }>(
+    `insert into message (email_id, contact_id, enrolment_id, purpose, asked_by, queued_at)
+     select email.id, $2, $3, email.purpose, $4, $5 from email where id = any($1)
+     on conflict (asked_by, email_id) where asked_by is not null do nothing returning id, email_id email`,
+    [sends.map(({ email }) => email), contact.id, enrolment, job.activity, now],
+  )
+  const names = await loadNames(
+    q,
+    queued.map(({ email }) => ({ kind: 'emails', id: email })),
+  )
+  await q.rows(
+    `insert into decision (enrolment_id, contact_id, step, outcome, reason, at)
+     select $1, $2, step, 'sent', reason, $3 from unnest($4::text[], $5::text[]) t (step, reason)`,
+    [
+      enrolment,
+      contact.id,
+      new Date(job.at),
+      queued.map(({ email }) => sends.find((send) => send.email === email)?.id ?? ''),
+      queued.map(({ email }) => `${nameOf(names, 'emails', email)}: asked for once more by the form`),
+    ],
+  )
+  await queueJobs(
+    q,
+    'sendMessage',
+    queued.map(({ id }) => ({ message: id })),
+  )
+}
+
+/** Lets a person into every live follow-up that this activity starts: the work of the job `startFollowups`. */
+export async function startFollowups(platform: Platform, job: StartJob): Promise<void> {
+  const activity = { kind: job.kind, details: job.details, at: job.at } as Activity
+  await platform.database.inTransaction(async (tx) => {
+    const live = await Followup.findAll({ where: { state: 'live' }, transaction: tx.transaction ?? null })
+    const starting = live.filter(({ program }) => program.startsWhen.some((rule) => starts(rule, activity)))
+    if (starting.length === 0) return
+    // The lock keeps two starts of one person apart, so that "once" means once.
+    const contact = await survivorOf(tx, job.contact, 'change')
+    if (!contact) return
+    const now = platform.clock.now()
+    const entered: ClaimedEnrolment[] = []
+    for (const followup of starting) {
+      const earlier = await tx.rows<Earlier>(
+        `select id, ended_at is not null ended, activity_id activity from enrolment
+         where contact_id = $1 and followup_id = $2 order by id`,
+        [contact.id, followup.id],
+      )
+      // The job ran before, and was not struck off.
+      if (earlier.some((each) => each.activity === job.activity)) continue
+      const last = earlier.at(-1)
+      if (mayEnter(followup.program, earlier).allowed) {
+        const enrolment = await enter(tx, followup, contact, job)
+        if (enrolment) entered.push(enrolment)
+      } else if (activity.kind === 'formSent' && last)
+        await deliverAgain(tx, followup, contact, last.id, job, new Date(now))
+    }
+    await recordActivities(
+      tx,
+      entered.map((each) => ({
+        contact: each.contact,
+        kind: 'followupStarted',
+        at: job.at,
+        details: { followup: each.followup, enrolment: each.id },
+      })),
+    )
+    await advanceEnrolments(tx, entered, now, platform.log)
+    await announce(tx, 'followups', 'email', 'audience')
+  })
+}
