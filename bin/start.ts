@@ -7,7 +7,7 @@ import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/live.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform } from '../server/platform.ts'
-import { openQuestions, patience } from '../server/questions.ts'
+import { longestAnswer, openQuestions } from '../server/questions.ts'
 import type { Settings } from '../server/settings.ts'
 import { createSigner } from '../server/signing.ts'
 import { startWorker } from '../server/worker.ts'
@@ -39,7 +39,7 @@ export function openPlatform(settings: Settings): Platform & { close(): Promise<
  */
 export async function serve(base: Platform): Promise<Part> {
   const { settings, log } = base
-  const database = connect(settings.databaseUrl, { statementTimeout: patience })
+  const database = connect(settings.databaseUrl, { statementTimeout: longestAnswer })
   const platform = { ...base, database, questions: openQuestions(base) }
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
   const close = async (): Promise<void> => {

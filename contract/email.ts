@@ -13,7 +13,8 @@ export type MessageState = z.infer<typeof messageState>
 export const outboxQuery = z.object({
   show: z.enum(['queue', 'sent', 'problems']).default('sent'),
   search: z.string().trim().max(200).default(''),
-  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  /** Where the page begins, as the page before it said. */
+  after: z.string().max(100).optional(),
   size: z.coerce.number().int().min(1).max(200).default(50),
 })
 export type OutboxQuery = z.infer<typeof outboxQuery>
@@ -31,12 +32,16 @@ export const outboxRow = z.object({
 })
 export type OutboxRow = z.infer<typeof outboxRow>
 
-export const outboxList = z.object({
-  total: z.number().int(),
-  counts: z.object({ queue: z.number().int(), sent: z.number().int(), problems: z.number().int() }),
-  rows: z.array(outboxRow),
-})
+/** A page of the outbox; `next` is where the following one begins. */
+export const outboxList = z.object({ rows: z.array(outboxRow), next: z.string().nullable() })
 export type OutboxList = z.infer<typeof outboxList>
+
+/** More than so many are not counted: they are "1,000+". */
+export const mostCounted = 1_000
+
+/** What waits, and what did not go out: up to one more than is counted. */
+export const outboxCounts = z.object({ queue: z.number().int(), problems: z.number().int() })
+export type OutboxCounts = z.infer<typeof outboxCounts>
 
 /** A message that the stand-in mail server took, as it arrived. */
 export const inboxMessage = z.object({

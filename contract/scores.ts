@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { activityKind } from '../core/audience/activity.ts'
+import { activityKind, askedDetails } from '../core/audience/activity.ts'
 import { scorecard } from '../core/audience/scorecard.ts'
 
 export const scorecardEdit = z.object({
@@ -33,7 +33,7 @@ export type BandMoves = z.infer<typeof bandMoves>
 
 const behaviour = z.object({
   activity: activityKind,
-  details: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])),
+  details: askedDetails,
 })
 export type BehaviourView = z.infer<typeof behaviour>
 

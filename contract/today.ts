@@ -26,6 +26,8 @@ export const needsAHand = z.object({
   what: z.string(),
   doing: z.string(),
   to: z.string(),
+  /** The follow-up whose people can try again. */
+  retry: z.number().int().nullable(),
 })
 export type NeedsAHand = z.infer<typeof needsAHand>
 

@@ -57,11 +57,15 @@ export function habitsOf(chance: Chance, shelf: Shelf, life: Lived, keen: number
   const clicks = life.activities.filter(({ kind }) => kind === 'emailClicked')
   const arrival = life.createdAt
 
+  // What never arrived was opened by nobody.
+  const failed = life.activities.filter(({ kind }) => kind === 'emailFailed')
+  const arrived = (message: number): boolean =>
+    !failed.some(({ details }) => 'message' in details && details.message === message)
   // Who clicks has opened; many open without clicking.
   life.sent.forEach(({ email, at }, i) => {
     const click = clicks.find(({ details }) => 'message' in details && details.message === i + 1)
     const opened = click ? click.at - 30_000 : at + chance.delay(9 * hour)
-    if (click || chance.flip(0.25 + keen * 0.4))
+    if ((click || chance.flip(0.25 + keen * 0.4)) && arrived(i + 1))
       did({ kind: 'emailOpened', at: opened, details: { email, message: i + 1 } })
   })
 

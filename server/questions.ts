@@ -4,7 +4,7 @@ import type { Platform } from './platform.ts'
 import { Problem } from './problems.ts'
 
 /** How long anybody waits for an answer on a screen, in milliseconds. */
-export const patience = 10_000
+export const longestAnswer = 10_000
 
 /** Questions that are worked on at once; more wait, and public pages never wait for them. */
 const atOnce = 4
@@ -41,7 +41,7 @@ function stoppable(q: Queries, isOff: () => boolean): Queries {
   }
 }
 
-export function openQuestions(platform: Platform): Questions {
+export function openQuestions(platform: Platform, patience = longestAnswer): Questions {
   const { databaseUrl } = platform.settings
   const asking = connect(databaseUrl, { connections: atOnce, statementTimeout: patience })
   const cancelling = connect(databaseUrl, { connections: 1, statementTimeout: patience })

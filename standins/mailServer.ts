@@ -4,13 +4,13 @@ import type { Mailbox } from './mailbox.ts'
 const largest = 30 * 1024 * 1024
 
 /** Mail to these names is refused, as the outside world would: for trying out what happens then. */
-const refusals: Record<string, { code: number; words: string }> = {
-  'no-such-person': { code: 550, words: '5.1.1 No such mailbox here' },
-  'full-mailbox': { code: 452, words: '4.2.2 The mailbox is full' },
-}
+const refusals = new Map([
+  ['no-such-person', { code: 550, words: '5.1.1 No such mailbox here' }],
+  ['full-mailbox', { code: 452, words: '4.2.2 The mailbox is full' }],
+])
 
 function refusal(address: string): (Error & { responseCode: number }) | undefined {
-  const found = refusals[address.split('@')[0]?.toLowerCase() ?? '']
+  const found = refusals.get(address.split('@')[0]?.toLowerCase() ?? '')
   return found && Object.assign(new Error(found.words), { responseCode: found.code })
 }
 

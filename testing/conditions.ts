@@ -131,14 +131,23 @@ const leaf: fc.Arbitrary<Leaf> = fc.oneof(
   ),
 )
 
+/** One of a few questions about one kind of activity: groups of them are asked together. */
+const openedOften: fc.Arbitrary<Leaf> = fc.record({
+  kind: fc.constant('did' as const),
+  activity: fc.constant('emailOpened' as const),
+  details: fc.oneof(fc.constant({}), fc.record({ email: fc.constantFrom(...things.emails) })),
+  atLeast: fc.constantFrom(1, 2),
+})
+
 /** Any condition over the things above, up to three levels deep. */
 export const anyCondition: fc.Arbitrary<Condition> = fc.letrec<{ tree: Condition }>((tie) => ({
   tree: fc.oneof(
     { maxDepth: 3, withCrossShrink: true },
     leaf,
+    openedOften,
     fc.record({
       kind: fc.constantFrom('all' as const, 'any' as const),
-      of: fc.array(tie('tree'), { maxLength: 4 }),
+      of: fc.array(tie('tree'), { maxLength: 5 }),
     }),
     fc.record({ kind: fc.constant('not' as const), of: tie('tree') }),
   ),

@@ -92,8 +92,14 @@ async function fill(platform: Platform) {
   return { ids: { page: page.id, file: file.id, tag, invited, followup: followup.id }, emails }
 }
 
-/** Opens an install with the template pack's page, emails and follow-up in it, and nobody on the list. */
-export async function openInstall(env: Record<string, string> = {}): Promise<TestInstall> {
+/**
+ * Opens an install with the template pack's page, emails and follow-up in it, and nobody on the list.
+ * @param options.patience how long a question may take, in milliseconds
+ */
+export async function openInstall(
+  env: Record<string, string> = {},
+  { patience }: { patience?: number } = {},
+): Promise<TestInstall> {
   const name = `nurtel_${randomBytes(6).toString('hex')}`
   await onServer(`create database ${name} template ${template}`)
   const port = await freePort()
@@ -117,7 +123,7 @@ export async function openInstall(env: Record<string, string> = {}): Promise<Tes
     settings,
     log: pino({ level: settings.log }),
   }
-  const platform: WebPlatform = { ...base, questions: openQuestions(base) }
+  const platform: WebPlatform = { ...base, questions: openQuestions(base, patience) }
   const filled = await fill(platform)
   const live = openLive(settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
   const server = await listen(createWeb(platform, live), settings)

@@ -16,14 +16,17 @@ export interface Used {
 }
 
 /** Opens an install before the tests of the file, and closes it after them; what it gives is there within tests. */
-export function useInstall({ worker = true } = {}): Used {
+export function useInstall({
+  worker = true,
+  patience,
+}: { worker?: boolean; patience?: number } = {}): Used {
   let opened: { install: TestInstall; mara: Marketer } | undefined
   const of = (): { install: TestInstall; mara: Marketer } => {
     if (!opened) throw new Error('the install is there once the tests run')
     return opened
   }
   beforeAll(async () => {
-    const install = await openInstall()
+    const install = await openInstall({}, patience === undefined ? {} : { patience })
     if (worker) await install.startWorker()
     opened = { install, mara: await signedIn(install.url) }
   })

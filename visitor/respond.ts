@@ -34,10 +34,6 @@ export function sendNotice(response: Response, status: number, title: string, wo
 
 /** What visitors are told: what happened to their request, and what they can do. */
 const words: Readonly<Record<number, { title: string; words: string }>> = {
-  400: {
-    title: 'This address cannot be read',
-    words: 'A part of it is missing or garbled. If it came by email, try to copy the whole of it.',
-  },
   404: {
     title: 'There is nothing at this address',
     words: 'The link may be old or cut off. If it came by email, try to copy the whole of it.',
@@ -61,6 +57,11 @@ const words: Readonly<Record<number, { title: string; words: string }>> = {
   },
 }
 
+const unreadable = {
+  title: 'This address cannot be read',
+  words: 'A part of it is missing or garbled. If it came by email, try to copy the whole of it.',
+}
+
 const unforeseen = {
   title: 'Something went wrong on our side',
   words: 'Please go back and try once more in a minute.',
@@ -76,7 +77,7 @@ export function answerVisitorProblems(log: Logger): ErrorRequestHandler {
       return
     }
     if (problem.status === 503 || problem.status === 429) response.set('retry-after', '60')
-    const told = words[problem.status] ?? unforeseen
+    const told = words[problem.status] ?? (problem.status < 500 ? unreadable : unforeseen)
     sendNotice(response, problem.status, told.title, told.words)
   }
 }

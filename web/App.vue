@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
-import { useRoute } from 'vue-router'
+import { computed, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { onSignedOut } from './api.ts'
 import ClockStrip from './frame/ClockStrip.vue'
 import TheLine from './frame/TheLine.vue'
 import WorkBar from './frame/WorkBar.vue'
@@ -8,6 +9,17 @@ import { useSession } from './workspace/session.ts'
 
 const session = useSession()
 const route = useRoute()
+const router = useRouter()
+onSignedOut(() => session.end())
+// Whoever signs in again goes on where they were.
+watch(
+  () => session.me,
+  (me) => {
+    if (me === null && route.path !== '/sign-in')
+      void router.push({ path: '/sign-in', query: { to: route.fullPath } })
+  },
+)
+
 const inside = computed(() => session.me !== null && route.path !== '/sign-in')
 </script>
 

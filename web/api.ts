@@ -21,6 +21,16 @@ export function useCsrfToken(token: string): void {
   csrfToken = token
 }
 
+let tellSignedOut = (): void => undefined
+
+/** Calls back whenever an answer says that nobody is signed in any more. */
+export function onSignedOut(callback: () => void): void {
+  tellSignedOut = callback
+}
+
+/** Only the sign-in itself may be refused without anybody having been signed out. */
+const isAtTheDoor = (path: string): boolean => path === '/door/sign-in' || path === '/door/me'
+
 async function ask(method: string, path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const answer = await fetch(`/api${path}`, {
     method,
@@ -36,6 +46,7 @@ async function ask(method: string, path: string, body: unknown, signal?: AbortSi
     throw new ApiProblem(unreachable)
   })
   if (answer.ok) return answer
+  if (answer.status === 401 && !isAtTheDoor(path)) tellSignedOut()
   const told = problemDetails.safeParse(await answer.json().catch(() => null))
   throw new ApiProblem(told.success ? told.data : { ...unreachable, status: answer.status })
 }
@@ -77,6 +88,7 @@ export function send<T>(
         resolve(shape.parse(answer))
         return
       }
+      if (request.status === 401) tellSignedOut()
       const told = problemDetails.safeParse(answer)
       reject(new ApiProblem(told.success ? told.data : { ...unreachable, status: request.status }))
     }

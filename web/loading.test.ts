@@ -34,7 +34,7 @@ let screen: EffectScope
 beforeEach(() => {
   vi.useFakeTimers()
   vi.stubGlobal('EventSource', Stream)
-  openLive()
+  openLive(() => Promise.resolve(true))
   screen = effectScope()
 })
 afterEach(() => {

@@ -15,6 +15,9 @@ export interface Loaded<T> {
 /** Several changes within this time are one reload (milliseconds). */
 const settle = 120
 
+/** While changes never settle (a broadcast goes out) it is loaded again after so long all the same. */
+const longestWait = 1_000
+
 /** No answer at all, or one that says to try again: it passes by itself. */
 const passing = new Set([0, 503])
 const tryAgainAfter = 3_000
@@ -34,6 +37,7 @@ export function useLoaded<T>(
   const loading = ref(false)
   let asking: AbortController | null = null
   let retry: ReturnType<typeof setTimeout> | undefined
+  let changedMeanwhile = false
 
   async function reload(): Promise<void> {
     asking?.abort()
@@ -49,12 +53,24 @@ export function useLoaded<T>(
       problem.value = problemOf(error)
       if (passing.has(problem.value.status)) retry = setTimeout(() => void reload(), tryAgainAfter)
     } finally {
-      if (asking === mine) loading.value = false
+      if (asking === mine) {
+        loading.value = false
+        if (changedMeanwhile) void reloadSoon()
+        changedMeanwhile = false
+      }
     }
   }
 
+  // What is under way answers first: changes that come faster than answers would otherwise call each off.
+  const reloadSoon = useDebounceFn(
+    () => {
+      if (loading.value) changedMeanwhile = true
+      else void reload()
+    },
+    settle,
+    { maxWait: longestWait },
+  )
   watch(dependsOn, () => void reload(), { immediate: true, deep: true })
-  const reloadSoon = useDebounceFn(reload, settle)
   onChange(subjects, () => void reloadSoon())
   onScopeDispose(() => {
     asking?.abort()

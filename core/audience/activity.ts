@@ -85,6 +85,14 @@ export interface Activity<K extends ActivityKind = ActivityKind> {
   details: ActivityDetails<K>
 }
 
+/** Details that a question or a rule asks for, by name. */
+export const askedDetails = z
+  .record(
+    z.string().regex(/^[a-z][A-Za-z]*$/).max(40),
+    z.union([z.string().max(300), z.number(), z.boolean()]),
+  )
+  .refine((details) => Object.keys(details).length <= 10, 'At most ten details')
+
 /** The details that name a thing by its id, and the kind of that thing. */
 export const detailKinds: Readonly<Record<string, NamedKind>> = {
   email: 'emails',

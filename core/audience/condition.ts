@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { activityKind, sourceName } from './activity.ts'
+import { activityKind, askedDetails, sourceName } from './activity.ts'
 import { marketingState } from './permission.ts'
 import { within } from './within.ts'
 
@@ -50,7 +50,7 @@ export type FieldTest = z.infer<typeof fieldTest>
 const did = z.object({
   kind: z.literal('did'),
   activity: activityKind,
-  details: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({}),
+  details: askedDetails.default({}),
   atLeast: z.number().int().min(1).max(10_000).default(1),
   within: within.optional(),
 })

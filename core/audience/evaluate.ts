@@ -123,7 +123,21 @@ function look(
   }
 }
 
-function answerLeaf(leaf: Leaf, person: Person, asking: Asking): Answer {
+/** Answers that were given before, by question: the same is not worked out twice. */
+type Answered = Map<string, Answer>
+
+function answerOnce(leaf: Leaf, person: Person, asking: Asking, answered: Answered): Answer {
+  // What a segment says depends on the segments that it stands in.
+  if (leaf.kind === 'segment') return answerLeaf(leaf, person, asking, answered)
+  const key = JSON.stringify([leaf, asking.since])
+  const before = answered.get(key)
+  if (before) return before
+  const found = answerLeaf(leaf, person, asking, answered)
+  answered.set(key, found)
+  return found
+}
+
+function answerLeaf(leaf: Leaf, person: Person, asking: Asking, answered: Answered): Answer {
   const question = tellCondition(leaf, asking.names, asking.scorecards)
   const broken: Answer = { holds: null, reason: `${question}: cannot be told` }
   if (isBroken(leaf, asking.names)) return broken
@@ -134,7 +148,7 @@ function answerLeaf(leaf: Leaf, person: Person, asking: Asking): Answer {
     // Without itself inside: a segment that asks for itself has no answer.
     const { [leaf.segment]: _itself, ...segments } = asking.segments
     const { since: _start, ...rest } = asking
-    const inner = evaluate(tree, person, { ...rest, segments })
+    const inner = answer(tree, person, { ...rest, segments }, answered)
     return inner.holds === null
       ? { holds: null, reason: `${question}: cannot be told (${inner.reason})` }
       : { holds: inner.holds, reason: `${question}: ${yesNo(inner.holds)} (${inner.reason})` }
@@ -150,14 +164,18 @@ function answerLeaf(leaf: Leaf, person: Person, asking: Asking): Answer {
  * three-valued logic, which is SQL's: one part that decides by itself decides all the same.
  */
 export function evaluate(tree: Condition, person: Person, asking: Asking): Answer {
+  return answer(tree, person, asking, new Map())
+}
+
+function answer(tree: Condition, person: Person, asking: Asking, answered: Answered): Answer {
   switch (tree.kind) {
     case 'not': {
-      const inner = evaluate(tree.of, person, asking)
+      const inner = answer(tree.of, person, asking, answered)
       return { holds: inner.holds === null ? null : !inner.holds, reason: `not (${inner.reason})` }
     }
     case 'all':
     case 'any': {
-      const answers = tree.of.map((part) => evaluate(part, person, asking))
+      const answers = tree.of.map((part) => answer(part, person, asking, answered))
       const deciding = tree.kind === 'any'
       const holds = answers.some((each) => each.holds === deciding)
         ? deciding
@@ -172,6 +190,6 @@ export function evaluate(tree: Condition, person: Person, asking: Asking): Answe
       }
     }
     default:
-      return answerLeaf(tree, person, asking)
+      return answerOnce(tree, person, asking, answered)
   }
 }

@@ -96,6 +96,8 @@ export interface Notations {
 }
 
 const longestName = 80
+const longestLanguage = 20
+const mostTags = 50
 
 const quoted = (text: string): string => `“${text.length > 60 ? `${text.slice(0, 60)}…` : text}”`
 
@@ -133,6 +135,13 @@ export function lineReader(
     for (const name of [builtIn.firstName, builtIn.lastName])
       if (name !== undefined && name.length > longestName)
         return { ok: false, reason: `A name of ${name.length} letters is too long: at most ${longestName}` }
+    if (builtIn.language !== undefined && builtIn.language.length > longestLanguage)
+      return {
+        ok: false,
+        reason: `${quoted(builtIn.language)} is no language; use a short name or code, such as en`,
+      }
+    if (tags.length > mostTags)
+      return { ok: false, reason: `${tags.length} tags are too many for one person: at most ${mostTags}` }
     const long = tags.find((tag) => tag.length > longestName)
     if (long)
       return { ok: false, reason: `The tag ${quoted(long)} is too long: at most ${longestName} letters` }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { activityKind } from './activity.ts'
+import { activityKind, askedDetails } from './activity.ts'
 import { condition, type Condition } from './condition.ts'
 import { referencesOfDetails, type Reference } from './references.ts'
 
@@ -19,7 +19,7 @@ const cap = z.number().int().min(1).max(100_000)
 const behaviourRule = z.object({
   id: ruleId,
   activity: activityKind,
-  details: z.record(z.string(), z.union([z.string(), z.number(), z.boolean()])).default({}),
+  details: askedDetails.default({}),
   points,
   /** At most so many points from this rule on one day of the business's calendar. */
   capPerDay: cap.nullable().default(null),

@@ -214,9 +214,13 @@ async function settle(people: readonly Anyone[]): Promise<Map<number, Person>> {
   )
 }
 
+/** Conditions of which something was looked up together. */
+let shared = 0
+
 async function askInSql(tree: Condition): Promise<Map<number, boolean | null>> {
   const binds = createBinds()
   const sql = conditionSql(tree, asking, binds)
+  if (binds.with !== '') shared += 1
   const rows = await install.platform.database.rows<{ id: number; holds: boolean | null }>(
     `${binds.with} select id, ${sql} holds from contact c`,
     binds.values,
@@ -244,5 +248,8 @@ describe('the two readers of conditions', () => {
       ),
       { numRuns: 12, endOnFailure: true },
     )
+    // Both ways of asking were tried.
+    expect(shared).toBeGreaterThan(60)
+    expect(shared).toBeLessThan(1_100)
   })
 })

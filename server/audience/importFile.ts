@@ -5,6 +5,9 @@ import { Problem } from '../problems.ts'
 /** As much of a file's beginning as is looked at to tell how it is to be read. */
 export const headSize = 256 * 1024
 const samples = 20
+
+/** More columns than any list of people has: a file that is taken for one by mistake. */
+const mostColumns = 500
 const delimiters = [',', ';', '\t', '|'] as const
 
 /** Beginnings by which files that are no CSV are known. */
@@ -125,6 +128,12 @@ export function readFormat(head: Buffer, encoding: Encoding): FileFormat {
       422,
       'There is nobody in this file',
       'It needs a first line with the names of its columns, and a line for each person below it.',
+    )
+  if (columns.length > mostColumns)
+    throw new Problem(
+      422,
+      `This file has ${columns.length} columns`,
+      `Nothing was stored. A list may have ${mostColumns} at most: leave out what is not needed, and look whether the file is a list of people.`,
     )
   return { encoding, delimiter, columns, samples: rest.map((row) => row.map((cell) => cell.slice(0, 200))) }
 }

@@ -95,7 +95,7 @@ describe('two people who are one', () => {
     // Who signs up with the old address, or is imported under it, is still this person.
     await postForm(on.install.url, { address: 'OLD@postbox.test', firstName: 'Niamh' })
     await importAll(on.mara, 'email,last name\nold@postbox.test,Bracken\n')
-    expect(await on.view(id)).toMatchObject({ name: 'Niamh Bracken' })
+    expect(await on.view(id)).toMatchObject({ name: 'Nia Bracken' })
     expect((await on.find({ search: 'old@postbox.test' })).rows).toEqual([])
   })
 

@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import type {
   ContactList,
   ContactQuery,
@@ -8,7 +9,6 @@ import type {
 import type { Instant } from '../../core/audience/activity.ts'
 import type { MarketingState } from '../../core/audience/permission.ts'
 import { missingIn } from '../../core/audience/references.ts'
-import { z } from 'zod'
 import { isStorable } from '../../core/text.ts'
 import { createBinds, type Binds } from '../database/binds.ts'
 import type { Queries } from '../database/connect.ts'
@@ -133,18 +133,17 @@ export async function selectionSql(q: Queries, who: Selection, binds: Binds, now
 }
 
 const cursorKey = z.tuple([z.string().max(1_000), z.number().int().positive()])
+const instantText = /^\d{4,6}-\d\d-\d\d \d\d:\d\d:\d\d(\.\d{1,6})?[+-]\d\d(:\d\d){0,2}$/
 
-/** The last row of a page, as the key of the next. @throws Problem 422 when it is none of ours */
-function readCursor(cursor: string, sort: ContactSort): [string, number] {
-  const refused = new Problem(422, 'This page cannot be found', 'Go back to the first page and on from there.')
+/** The last row of a page, as the key of the next; null when it is none of ours. */
+function readCursor(cursor: string, { key }: { key: string }): [string, number] | null {
   try {
-    const read = cursorKey.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8')))
-    const isTime = sort === 'newest' || sort === 'oldest'
-    if (isStorable(read[0]) && (!isTime || /^\d{4,6}-\d\d-\d\d [\d:.+-]{5,30}$/.test(read[0]))) return read
+    const [value, id] = cursorKey.parse(JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8')))
+    const isFit = key === 'c.created_at' ? instantText.test(value) : isStorable(value)
+    return isFit ? [value, id] : null
   } catch {
-    throw refused
+    return null
   }
-  throw refused
 }
 
 const cursorOf = (key: string, id: number): string =>
@@ -159,7 +158,7 @@ async function take(
 ): Promise<(Row & { key: string })[]> {
   const binds = createBinds(meant.binds)
   const { key, direction } = orders[query.sort]
-  const cursor = query.after === null ? null : readCursor(query.after, query.sort)
+  const cursor = query.after === null ? null : readCursor(query.after, orders[query.sort])
   const kind = query.sort === 'newest' || query.sort === 'oldest' ? 'timestamptz' : 'text'
   const beyond = cursor
     ? `and (${key}, c.id) ${direction === 'asc' ? '>' : '<'} (${binds.add(cursor[0])}::${kind}, ${binds.add(cursor[1])}::bigint)`

@@ -69,7 +69,11 @@ describe('the list', () => {
   })
 
   it('begins anew when the place to go on from cannot be read', async () => {
-    expect((await on.find({ after: 'nonsense', size: 1 })).rows).toHaveLength(1)
+    const places = [['x', 1], ['2026-13-45', 1], ['2026-11-24 10:00:00+00', 1e300], ['\ud800', 1], ['x'.repeat(2_000), 1], {}]
+    const cursors = places.map((place) => Buffer.from(JSON.stringify(place)).toString('base64url'))
+    for (const sort of ['newest', 'name', 'address'])
+      for (const after of ['nonsense', ...cursors])
+        expect((await on.mara.post('/people/find', { after: after.slice(0, 500), size: 1, sort })).status).toBe(200)
   })
 })
 
@@ -123,18 +127,25 @@ describe('an export of many', () => {
 })
 
 describe('exports', () => {
-  it('are CSV as RFC 4180 has it, with formulas made harmless', async () => {
+  it('are CSV as RFC 4180 has it, with formulas made harmless whatever a spreadsheet takes for a separator', async () => {
     await on.add('formula@postbox.test', {
       firstName: '=HYPERLINK("http://x.test")',
-      lastName: 'O"Brien, +the elder',
+      lastName: 'O"Brien; =1+1',
     })
-    const who = encodeURIComponent(JSON.stringify({ search: 'formula@' }))
+    await on.add('formula2@postbox.test', { firstName: 'Nia; -2\t@SUM(1)', lastName: 'a;b' })
+    const who = encodeURIComponent(JSON.stringify({ search: 'formula' }))
     const text = await (await on.mara.download(`/people/export.csv?who=${who}`)).text()
     expect(text).toMatch(/\r\n$/)
     // csv-parse as an independent reader of RFC 4180.
-    const [line] = parse<Record<string, string>>(text, { columns: true, record_delimiter: '\r\n' })
-    expect(line?.['First name']).toBe(`'=HYPERLINK("http://x.test")`)
-    expect(line?.['Last name']).toBe('O"Brien, +the elder')
+    const [first, second] = parse<Record<string, string>>(text, { columns: true, record_delimiter: '\r\n' })
+    expect(first?.['First name']).toBe(`'=HYPERLINK("http://x.test")`)
+    expect(first?.['Last name']).toBe(`O"Brien; '=1+1`)
+    expect(second?.['First name']).toBe(`Nia; '-2\t'@SUM(1)`)
+    // A field that holds a separator of any usual spreadsheet is quoted as a whole.
+    expect(text).toContain('"a;b"')
+    for (const delimiter of [',', ';', '\t'])
+      for (const row of parse(text, { delimiter, relax_quotes: true, relax_column_count: true }) as string[][])
+        for (const cell of row) expect(cell, delimiter).not.toMatch(/^["\s]*[=+\-@]/)
   })
 
   it('come as JSON lines too, and as everything about one person', async () => {

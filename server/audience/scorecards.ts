@@ -27,7 +27,7 @@ export async function listScorecards(q: Queries): Promise<ScorecardView[]> {
   return rows.map((row) => {
     const people = Object.fromEntries(row.card.bands.map(({ id }) => [id, 0]))
     const mine = bands.filter(({ scorecard }) => scorecard === row.id)
-    for (const each of mine) if (each.band in people) people[each.band] = each.people
+    for (const each of mine) if (Object.hasOwn(people, each.band)) people[each.band] = each.people
     // Who has no row has no points, and so is in the band that 0 lies in.
     const zero = bandOf(row.card, 0).id
     people[zero] = (people[zero] ?? 0) + everybody - mine.reduce((sum, each) => sum + each.people, 0)

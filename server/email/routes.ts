@@ -7,7 +7,7 @@ import { idOf } from '../requests.ts'
 import { signedInOf } from '../workspace/gate.ts'
 import { beginBroadcast, listBroadcasts, stopBroadcast } from './broadcasts.ts'
 import { listEmails } from './letters.ts'
-import { listOutbox } from './outbox.ts'
+import { countOutbox, listOutbox } from './outbox.ts'
 import { forecastBroadcast } from './recipients.ts'
 import { listInbox, readInbox } from './testInbox.ts'
 
@@ -44,6 +44,9 @@ export function emailRoutes(platform: WebPlatform): Router {
   })
   routes.get('/outbox', async (request, response) => {
     response.json(await listOutbox(platform.database, outboxQuery.parse(request.query)))
+  })
+  routes.get('/outbox/counts', async (_request, response) => {
+    response.json(await countOutbox(platform.database))
   })
   routes.get('/inbox', async (request, response) => {
     response.json(await listInbox(platform.settings, searchQuery.parse(request.query).q))

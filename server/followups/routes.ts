@@ -4,6 +4,7 @@ import type { Platform } from '../platform.ts'
 import { rehearsalRequest } from '../../contract/followups.ts'
 import { enrolmentsOf } from './enrolments.ts'
 import { jumpToNext, setRehearsal } from './rehearsal.ts'
+import { retrySetAside } from './setAside.ts'
 import { listFollowups, viewFollowup } from './views.ts'
 
 export function followupRoutes(platform: Platform): Router {
@@ -13,6 +14,10 @@ export function followupRoutes(platform: Platform): Router {
   })
   routes.get('/followups/:id', async (request, response) => {
     response.json(await viewFollowup(platform, idOf(request)))
+  })
+  routes.post('/followups/:id/retry', async (request, response) => {
+    await retrySetAside(platform, idOf(request))
+    response.status(204).end()
   })
   routes.get('/people/:id/enrolments', async (request, response) => {
     response.json(await enrolmentsOf(platform, idOf(request)))

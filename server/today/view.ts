@@ -2,7 +2,8 @@ import { DateTime } from 'luxon'
 import type { Arrival, NeedsAHand, TodayView } from '../../contract/today.ts'
 import type { ClockStrip } from '../../contract/workspace.ts'
 import { leavingBroadcasts } from '../email/broadcasts.ts'
-import { recentDepartures, upcomingDepartures } from '../followups/departures.ts'
+import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
+import { listSetAside, type SetAside } from '../followups/setAside.ts'
 import type { Platform } from '../platform.ts'
 import { theBusiness } from '../workspace/business.ts'
 import { countWorkers } from '../workspace/health.ts'
@@ -23,6 +24,9 @@ async function arrivals(platform: Platform): Promise<Arrival[]> {
   return rows.map((row) => ({ ...row, at: row.at.toISOString() }))
 }
 
+/** Messages that are looked at of a long queue: more would tell no more of its state. */
+const mostLookedAt = 10_000
+
 interface Mail {
   waiting: number
   stuck: number
@@ -37,7 +41,11 @@ async function mailState(platform: Platform): Promise<Mail> {
        count(*) filter (where state = 'queued' and attempts > 0) stuck,
        count(*) filter (where state = 'failed' and queued_at > $1) failed,
        max(problem) filter (where state = 'queued') problem
-     from message where state = 'queued' or (state = 'failed' and queued_at > $1)`,
+     from (
+       (select state, attempts, problem, queued_at from message where state = 'queued'
+         order by queued_at desc limit ${mostLookedAt})
+       union all (select state, attempts, problem, queued_at from message where state = 'failed' and queued_at > $1
+         order by queued_at desc limit ${mostLookedAt})) message`,
     [new Date(platform.clock.now() - 24 * 3_600_000)],
   )
   return state ?? { waiting: 0, stuck: 0, failed: 0, problem: null }
@@ -45,13 +53,19 @@ async function mailState(platform: Platform): Promise<Mail> {
 
 const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
 
-function handsNeeded(mail: Mail, workers: number): NeedsAHand[] {
-  const list: NeedsAHand[] = []
+function handsNeeded(mail: Mail, workers: number, setAside: readonly SetAside[]): NeedsAHand[] {
+  const list: NeedsAHand[] = setAside.map(({ followup, name, people, problem }) => ({
+    what: `${counted(people, 'person is', 'people are')} held up in “${name}”: ${problem}`,
+    doing: 'Everybody else goes on. Mend what is wrong, then let them try again.',
+    to: `/follow-ups/${followup}`,
+    retry: followup,
+  }))
   if (workers === 0)
     list.push({
       what: 'No worker is running, so nothing departs',
       doing: 'Everything waits in the queue and nothing is lost. Start one with: nurtel work',
       to: '/outbox',
+      retry: null,
     })
   if (mail.stuck > 0)
     list.push({
@@ -59,12 +73,14 @@ function handsNeeded(mail: Mail, workers: number): NeedsAHand[] {
       doing:
         'Each is tried again by itself after a longer and longer pause. Look whether the mail server runs.',
       to: '/outbox?show=queue',
+      retry: null,
     })
   if (mail.failed > 0)
     list.push({
       what: `${counted(mail.failed, 'email was', 'emails were')} refused for good since yesterday`,
       doing: 'Look at the reasons: a wrong address, or a mail server that does not want this mail.',
       to: '/outbox?show=problems',
+      retry: null,
     })
   return list
 }
@@ -74,13 +90,14 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
   const business = await theBusiness(platform.database)
   const now = platform.clock.now()
   const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
-  const [gone, leaving, coming, came, mail, workers, counts] = await Promise.all([
+  const [gone, leaving, coming, came, mail, workers, setAside, counts] = await Promise.all([
     recentDepartures(platform),
     leavingBroadcasts(platform),
     upcomingDepartures(platform),
     arrivals(platform),
     mailState(platform),
     countWorkers(platform),
+    listSetAside(platform.database),
     platform.database.row<{ today: number; month: number }>(
       `select count(*) filter (where created_at >= $1) today, count(*) "month"
        from contact where not rehearsal and created_at >= $2`,
@@ -94,7 +111,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
     arrivals: came,
     arrivedToday: counts?.today ?? 0,
     arrived30Days: counts?.month ?? 0,
-    needsAHand: handsNeeded(mail, workers),
+    needsAHand: handsNeeded(mail, workers, setAside),
   }
 }
 
@@ -103,11 +120,11 @@ export async function viewClockStrip(platform: Platform): Promise<ClockStrip> {
   const business = await theBusiness(platform.database)
   const [leaving, coming, mail, workers] = await Promise.all([
     leavingBroadcasts(platform),
-    upcomingDepartures(platform, 1),
+    nextDeparture(platform),
     mailState(platform),
     countWorkers(platform),
   ])
-  const next = leaving[0] ?? coming[0]
+  const next = leaving[0] ?? coming
   return {
     now: new Date(platform.clock.now()).toISOString(),
     zone: business.zone,

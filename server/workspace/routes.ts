@@ -19,7 +19,7 @@ export function doorRoutes(platform: Platform): Router {
   const routes = Router()
   const cookie = cookieOptions(platform)
 
-  routes.post('/sign-in', limitRate(60), async (request, response) => {
+  routes.post('/sign-in', limitRate(platform.settings.publicRate), async (request, response) => {
     const { token, device } = await signIn(platform, signInRequest.parse(request.body), originOf(request))
     response
       .cookie(signInCookie, token, { ...cookie, maxAge: signInLasts })

@@ -32,6 +32,11 @@ async function signUp(address: string): Promise<{ url: string; view: () => Promi
   return { url, view: () => mara.get<PersonView>(`/people/${id}`) }
 }
 
+const jobsLeft = async (): Promise<number> =>
+  (await install.platform.database.row<{ count: number }>(
+    'select count(*) count from graphile_worker.jobs where run_at <= now()',
+  ))!.count
+
 const press = (url: string, fields: [string, string][]) =>
   fetch(url, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
 
@@ -103,19 +108,59 @@ describe('the preferences page', () => {
     })
   })
 
-  it('merges with whoever is on the list under the new address', async () => {
+  it('leaves an address with whoever has it: the click is written down, and the marketer can merge', async () => {
     const first = await signUp('two@postbox.test')
-    await signUp('one@postbox.test')
+    const other = await signUp('one@postbox.test')
     await press(first.url, [
       ['do', 'address'],
       ['address', 'one@postbox.test'],
     ])
     const mails = await mailFor(install, 'one@postbox.test', 2)
-    await press(/https?:\S+\/new-address\/\S+/.exec(mails[1]!.text)![0], [])
-    expect(await first.view()).toMatchObject({
-      address: 'one@postbox.test',
-      otherAddresses: ['two@postbox.test'],
-    })
+    const answer = await press(/https?:\S+\/new-address\/\S+/.exec(mails[1]!.text)![0], [])
+    expect(answer.status).toBe(409)
+    expect(await answer.text()).toContain('We know this address already')
+    const [mine, theirs] = [await first.view(), await other.view()]
+    expect(mine).toMatchObject({ address: 'two@postbox.test', otherAddresses: [] })
+    expect(mine.journal.map(({ title }) => title)).toContain(
+      'wants to be written to at the address of somebody else, “one@postbox.test”',
+    )
+    expect((await mara.post(`/people/${theirs.id}/merge`, { other: mine.id })).status).toBe(204)
+    // Links in mail that was sent before lead to who is left.
+    expect(await (await fetch(first.url)).text()).toContain('belongs to one@postbox.test')
+  })
+
+  it('asks about a new address three times a day at most, for one person and for one address', async () => {
+    const { url } = await signUp('often@postbox.test')
+    const ask = (where: string, address: string) =>
+      press(where, [
+        ['do', 'address'],
+        ['address', address],
+      ])
+    const statuses = []
+    for (let i = 0; i < 4; i += 1) statuses.push((await ask(url, 'victim@postbox.test')).status)
+    expect(statuses).toEqual([200, 200, 200, 429])
+    const second = await signUp('also@postbox.test')
+    // The answer is that of any other address: nobody learns what others have asked for.
+    expect((await ask(second.url, 'victim@postbox.test')).status).toBe(200)
+    expect(await mailFor(install, 'victim@postbox.test', 3)).toHaveLength(3)
+    await eventually(async () => (await jobsLeft()) === 0)
+    expect(await mailFor(install, 'victim@postbox.test', 3)).toHaveLength(3)
+    install.clock.move(86_400_001)
+    expect((await ask(url, 'victim@postbox.test')).status).toBe(200)
+  })
+
+  it('changes the address by one click of a link, and by no second one', async () => {
+    const { url, view } = await signUp('once@postbox.test')
+    await press(url, [
+      ['do', 'address'],
+      ['address', 'twice@postbox.test'],
+    ])
+    const [mail] = await mailFor(install, 'twice@postbox.test')
+    const link = /https?:\S+\/new-address\/\S+/.exec(mail!.text)![0]
+    const answers = await Promise.all([press(link, []), press(link, []), press(link, [])])
+    expect(answers.map(({ status }) => status).sort()).toEqual([200, 404, 404])
+    expect((await view()).address).toBe('twice@postbox.test')
+    expect((await fetch(link)).status).toBe(404)
   })
 
   it('unsubscribes from all, hands out the data, and erases only who is sure', async () => {
@@ -134,6 +179,18 @@ describe('the preferences page', () => {
       ).text(),
     ).toContain('You are forgotten')
     expect((await fetch(url)).status).toBe(404)
+  })
+
+  it('tells days on the business’s calendar, not on the server’s', async () => {
+    const { url, view } = await signUp('calendar@postbox.test')
+    // 23:30 UTC on 3 March 2027 is 4 March in Dublin only in summer time, and 4 March in Kathmandu (IANA database).
+    await install.platform.database.rows(`update business set zone = 'Asia/Kathmandu'`)
+    await install.platform.database.rows('update contact set paused_until = $2 where id = $1', [
+      (await view()).id,
+      new Date('2027-03-03T23:30:00Z'),
+    ])
+    expect(await (await fetch(url)).text()).toContain('No news and offers until 4 March 2027')
+    await install.platform.database.rows(`update business set zone = 'Europe/Dublin'`)
   })
 
   it('opens for nobody with a made-up or foreign link, and takes no made-up button', async () => {

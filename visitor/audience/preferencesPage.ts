@@ -1,7 +1,15 @@
 import type { Preferences } from '../../server/audience/preferences.ts'
+import type { Business } from '../../server/workspace/models.ts'
 import { html, type Html } from '../html.ts'
 
-const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' })
+/** A day on the business's calendar. */
+const dayIn = (at: Date, zone: string): string =>
+  new Intl.DateTimeFormat('en-GB', {
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+    timeZone: zone,
+  }).format(at)
 
 function topicBoxes({ topics }: Preferences): Html {
   if (topics.length === 0) return html``
@@ -19,7 +27,11 @@ function topicBoxes({ topics }: Preferences): Html {
 }
 
 /** The page on which one person chooses what they get. Every choice is one form with one button. */
-export function preferencesBody(chosen: Preferences, business: string, said: string | null): Html {
+export function preferencesBody(
+  chosen: Preferences,
+  { name: business, zone }: Pick<Business, 'name' | 'zone'>,
+  said: string | null,
+): Html {
   const { contact, pausedUntil } = chosen
   const paused = pausedUntil !== null
   return html`<h1>What ${business} sends you</h1>
@@ -34,7 +46,7 @@ export function preferencesBody(chosen: Preferences, business: string, said: str
         <h2>Take a break</h2>
         ${
           paused
-            ? html`<p>No news and offers until ${day.format(pausedUntil)}.</p>
+            ? html`<p>No news and offers until ${dayIn(pausedUntil, zone)}.</p>
                 <button name="do" value="resume">Write to me again now</button>`
             : html`<p>No news and offers for 30 days. What you ask for yourself still comes.</p>
                 <button name="do" value="pause">Pause for 30 days</button>`

@@ -48,9 +48,9 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
 
   routes.get('/preferences/:token', async (request, response) => {
     const chosen = await readPreferences(platform, tokenOf(request))
-    const { name } = await theBusiness(platform.database)
-    const body = preferencesBody(chosen, name, null)
-    sendPage(response, { title: 'What you get', business: name, unlisted: true, body })
+    const business = await theBusiness(platform.database)
+    const body = preferencesBody(chosen, business, null)
+    sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body })
   })
 
   routes.post(
@@ -61,10 +61,10 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
       const token = tokenOf(request)
       const chosen = await readPreferences(platform, token)
       const { contact } = chosen
-      const { name } = await theBusiness(platform.database)
+      const business = await theBusiness(platform.database)
       const showAgain = async (said: string, status = 200): Promise<void> => {
-        const body = preferencesBody(await readPreferences(platform, token), name, said)
-        sendPage(response, { title: 'What you get', business: name, unlisted: true, body }, status)
+        const body = preferencesBody(await readPreferences(platform, token), business, said)
+        sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body }, status)
       }
       const read = wish.safeParse(request.body)
       if (!read.success) return showAgain('Please press one of the buttons below.', 422)

@@ -2,6 +2,7 @@ import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
 import { formSubmission } from '../../contract/capture.ts'
 import { source, type Source } from '../../core/audience/activity.ts'
+import { isStorable } from '../../core/text.ts'
 import { vcard } from '../../core/capture/vcard.ts'
 import { announceFile } from './fileHeaders.ts'
 import { confirmationPage, confirmForm } from '../../server/capture/confirmations.ts'
@@ -31,7 +32,7 @@ const fieldsOf = (values: unknown): Record<string, unknown> =>
 /** The UTM values of a request, those left out that are no usable text. */
 function sourceOf(values: unknown): Source {
   const kept = Object.entries(fieldsOf(values)).filter(
-    ([name, value]) => name in source.shape && typeof value === 'string',
+    ([name, value]) => Object.hasOwn(source.shape, name) && typeof value === 'string' && isStorable(value),
   )
   const read = source.safeParse(Object.fromEntries(kept.filter(([, value]) => value !== '')))
   return read.success ? read.data : {}

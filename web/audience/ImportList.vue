@@ -6,6 +6,7 @@ import { queryOf, read, send } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
+import { useNowIso } from '../now.ts'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import ImportState from './ImportState.vue'
@@ -14,7 +15,7 @@ import PeopleTabs from './PeopleTabs.vue'
 const session = useSession()
 const router = useRouter()
 const { data, problem } = useLoaded((signal) => read('/imports', importList, signal), ['audience', 'work'])
-const now = new Date().toISOString()
+const now = useNowIso()
 
 const chooser = useTemplateRef<HTMLInputElement>('chooser')
 const share = ref<number | null>(null)

@@ -49,17 +49,17 @@ const rows = (): string[] => [...shown.page.querySelectorAll('tbody a')].map((ea
 describe('the list of people', () => {
   it('goes further and back, page by page', async () => {
     expect(rows()[0]).toBe('Person 1')
-    await shown.press('Further')
+    await shown.press('Next')
     expect([rows()[0], asked().after]).toEqual(['Person 51', '51'])
     expect(shown.text()).toContain('51–100')
-    await shown.press('Further')
-    expect(shown.control('Further').disabled).toBe(true)
-    await shown.press('Back')
+    await shown.press('Next')
+    expect(shown.control('Next').disabled).toBe(true)
+    await shown.press('Previous')
     expect(rows()[0]).toBe('Person 51')
   })
 
   it('begins anew when somebody is looked for, or the order changes', async () => {
-    await shown.press('Further')
+    await shown.press('Next')
     await shown.fill('Part of a name or address', 'fairburn')
     await settle()
     expect(asked()).toMatchObject({ search: 'fairburn', after: null })
@@ -125,7 +125,7 @@ describe('people who are ticked', () => {
 
   it('are those that something is done with, from page to page', async () => {
     await shown.press('Tick Person 2')
-    await shown.press('Further')
+    await shown.press('Next')
     await shown.press('Tick Person 51')
     expect(shown.text()).toContain('2 ticked of 120 people')
     expect(await sendTag('2 people')).toMatchObject({ who: { only: [2, 51] } })
@@ -151,7 +151,7 @@ describe('people who are ticked', () => {
     await settle()
     for (let page = 0; page < 6; page += 1) {
       await shown.press('Tick all on this page')
-      await shown.press('Further')
+      await shown.press('Next')
     }
     expect(shown.text()).toContain('1,000 ticked, the most, of 120 people')
   })

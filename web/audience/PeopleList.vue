@@ -8,8 +8,10 @@ import type { Leaf } from '../../core/audience/condition.ts'
 import { countryName } from '../../core/audience/country.ts'
 import { segmentList } from '../../contract/segments.ts'
 import { find, read } from '../api.ts'
+import PageSteps from '../frame/PageSteps.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
+import { useCursorPages } from '../paging.ts'
 import { countOf, dayOf, peopleOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import AddPerson from './AddPerson.vue'
@@ -31,8 +33,7 @@ const sort = ref<ContactSort>('newest')
 const building = ref(false)
 const tree = ref<Group>({ kind: 'all', of: [] })
 const settledTree = refDebounced(tree, 250)
-/** Where each page that was walked through begins; the last is the one that is shown. */
-const places = ref<(string | null)[]>([null])
+const pages = useCursorPages(size)
 
 const segmentId = computed(() => Number(route.query.segment) || null)
 const { data: segments } = useLoaded((signal) => read('/segments', segmentList, signal), ['audience'])
@@ -67,14 +68,14 @@ const who = computed(() => ({
   search: search.value,
   tree: settledTree.value.of.length > 0 ? settledTree.value : null,
 }))
-watch([who, sort], () => (places.value = [null]))
+watch([who, sort], pages.reset)
 
 /** Single people of those who match, whom something is to be done with. */
 const ticked = ref(new Set<number>())
 watch(who, () => (ticked.value = new Set()))
 const meant = computed(() => (ticked.value.size > 0 ? { only: [...ticked.value] } : who.value))
 
-const query = computed(() => ({ ...who.value, sort: sort.value, after: places.value.at(-1) ?? null, size }))
+const query = computed(() => ({ ...who.value, sort: sort.value, after: pages.after.value, size }))
 const { data, problem, loading } = useLoaded(
   (signal) => find('/people/find', query.value, contactList, signal),
   ['audience'],
@@ -93,18 +94,12 @@ const sorts: { value: ContactSort; title: string }[] = [
   { value: 'address', title: 'By address' },
 ]
 const narrowed = computed(() => search.value !== '' || who.value.tree !== null)
-const firstShown = computed(() => (places.value.length - 1) * size + 1)
 
 async function everybody(): Promise<void> {
   typed.value = ''
   tree.value = { kind: 'all', of: [] }
   building.value = false
   if (Object.keys(route.query).length > 0) await router.push('/people')
-}
-
-function goOn(): void {
-  const next = data.value?.next
-  if (next) places.value = [...places.value, next]
 }
 
 function tick(ids: readonly number[], are: boolean): void {
@@ -219,20 +214,7 @@ const saving = ref(false)
         </p>
         <p v-else-if="!data && !problem" class="none soft">Looking people up…</p>
       </div>
-      <div v-if="data?.rows.length" class="steps">
-        <span class="figures"
-          >{{ countOf(firstShown) }}–{{ countOf(firstShown + data.rows.length - 1) }}</span
-        >
-        <v-btn
-          size="small"
-          variant="text"
-          :disabled="places.length === 1"
-          @click="places = places.slice(0, -1)"
-        >
-          Back
-        </v-btn>
-        <v-btn size="small" variant="text" :disabled="!data.next" @click="goOn">Further</v-btn>
-      </div>
+      <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
     </div>
     <AddPerson v-model="adding" />
     <SaveSegment v-model="saving" :tree="tree" :segment="segment" />
@@ -278,13 +260,5 @@ table.list .tick {
 
 .country {
   white-space: nowrap;
-}
-
-.steps {
-  display: flex;
-  justify-content: flex-end;
-  align-items: center;
-  gap: 8px;
-  padding: 4px 16px;
 }
 </style>

@@ -6,6 +6,7 @@ import { useAttempts } from '../attempt.ts'
 import ListScreen from '../frame/ListScreen.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
+import { useNowIso } from '../now.ts'
 import { countOf, peopleOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import LeftOutList from './LeftOutList.vue'
@@ -13,7 +14,7 @@ import OutboxTabs from './OutboxTabs.vue'
 
 const session = useSession()
 const { data, problem } = useLoaded((signal) => read('/broadcasts', broadcastList, signal), ['email', 'work'])
-const now = new Date().toISOString()
+const now = useNowIso()
 
 const marks: Record<BroadcastState, { className: string; words: string }> = {
   preparing: { className: 'lamp', words: 'preparing' },

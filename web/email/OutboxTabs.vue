@@ -1,18 +1,12 @@
 <script setup lang="ts">
-import { outboxList, type OutboxList } from '../../contract/email.ts'
+import { mostCounted, outboxCounts } from '../../contract/email.ts'
 import { read } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
 
-const props = defineProps<{
-  counts?: OutboxList['counts']
-  here: 'queue' | 'sent' | 'problems' | 'broadcasts' | 'inbox'
-}>()
+defineProps<{ here: 'queue' | 'sent' | 'problems' | 'broadcasts' | 'inbox' }>()
 
-// The test inbox brings no counts along.
-const { data } = props.counts
-  ? { data: null }
-  : useLoaded((signal) => read('/outbox?size=1', outboxList, signal), ['email'])
+const { data } = useLoaded((signal) => read('/outbox/counts', outboxCounts, signal), ['email'])
 
 const tabs = [
   { name: 'queue', title: 'Queue', to: '/outbox?show=queue' },
@@ -20,8 +14,12 @@ const tabs = [
   { name: 'problems', title: 'Problems', to: '/outbox?show=problems' },
 ] as const
 
-const countIn = (name: 'queue' | 'sent' | 'problems'): string =>
-  countOf((props.counts ?? data?.value?.counts)?.[name] ?? 0)
+/** How many wait or did not go out; what was sent is not counted. */
+function countIn(name: 'queue' | 'sent' | 'problems'): string {
+  const count = name === 'sent' ? undefined : data.value?.[name]
+  if (count === undefined) return ''
+  return count > mostCounted ? `${countOf(mostCounted)}+` : countOf(count)
+}
 </script>
 
 <template>

@@ -7,6 +7,8 @@ import { queryOf, read } from '../api.ts'
 import PageSteps from '../frame/PageSteps.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
+import { useNowIso } from '../now.ts'
+import { useCursorPages } from '../paging.ts'
 import { whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import OutboxTabs from './OutboxTabs.vue'
@@ -18,16 +20,21 @@ const size = 50
 const show = computed(() => outboxQuery.shape.show.safeParse(route.query.show).data ?? 'sent')
 const typed = ref('')
 const search = refDebounced(typed, 200)
-const page = ref(1)
-watch([show, search], () => (page.value = 1))
+const pages = useCursorPages(size)
+watch([show, search], pages.reset)
 
-const query = computed(() => ({ show: show.value, search: search.value, page: page.value, size }))
+const query = computed(() => ({
+  show: show.value,
+  search: search.value,
+  after: pages.after.value ?? undefined,
+  size,
+}))
 const { data, problem } = useLoaded(
   (signal) => read(`/outbox${queryOf(query.value)}`, outboxList, signal),
   ['email'],
   () => query.value,
 )
-const now = computed(() => new Date().toISOString())
+const now = useNowIso()
 
 const marks: Record<MessageState, { className: string; words: string }> = {
   queued: { className: 'lamp', words: 'waits' },
@@ -47,7 +54,7 @@ const empty = {
   <div class="screen">
     <div class="screen-head">
       <h1>Outbox</h1>
-      <OutboxTabs v-if="data" :counts="data.counts" :here="show" />
+      <OutboxTabs :here="show" />
       <span class="grow" />
       <v-text-field v-model="typed" label="Person, address or email" max-width="280" />
     </div>
@@ -90,7 +97,7 @@ const empty = {
         </table>
         <p v-if="!data.rows.length" class="none">{{ search ? 'Nothing matches.' : empty[show] }}</p>
       </div>
-      <PageSteps v-model="page" :total="data.total" :size="size" what="messages" />
+      <PageSteps v-if="data.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
     </div>
   </div>
 </template>

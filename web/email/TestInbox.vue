@@ -5,6 +5,7 @@ import { inboxMessage, inboxRows } from '../../contract/email.ts'
 import { queryOf, read } from '../api.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
+import { useNowIso } from '../now.ts'
 import { whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import OutboxTabs from './OutboxTabs.vue'
@@ -33,7 +34,7 @@ const parts = [
   { value: 'text', title: 'As text' },
   { value: 'source', title: 'Source' },
 ] as const
-const now = computed(() => new Date().toISOString())
+const now = useNowIso()
 </script>
 
 <template>

@@ -4,6 +4,7 @@ import { followupList } from '../../contract/followups.ts'
 import { read } from '../api.ts'
 import ListScreen from '../frame/ListScreen.vue'
 import { useLoaded } from '../loading.ts'
+import { useNowIso } from '../now.ts'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import FollowupState from './FollowupState.vue'
@@ -15,7 +16,7 @@ const typed = ref('')
 const rows = computed(() =>
   (data.value ?? []).filter(({ name }) => name.toLowerCase().includes(typed.value.trim().toLowerCase())),
 )
-const now = computed(() => new Date().toISOString())
+const now = useNowIso()
 </script>
 
 <template>

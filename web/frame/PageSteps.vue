@@ -1,39 +1,20 @@
 <script setup lang="ts">
-import { mdiChevronLeft, mdiChevronRight } from '@mdi/js'
-import { computed } from 'vue'
+import type { Pages } from '../paging.ts'
 import { countOf } from '../wording.ts'
 
-/** Steps through the pages of a list that the server cuts. */
-const props = defineProps<{ total: number; size: number; what: string }>()
-const page = defineModel<number>({ required: true })
-
-const last = computed(() => Math.max(1, Math.ceil(props.total / props.size)))
-const from = computed(() => (props.total === 0 ? 0 : (page.value - 1) * props.size + 1))
-const to = computed(() => Math.min(props.total, page.value * props.size))
+/** Steps through a list that the server cuts into pages. */
+defineProps<{ pages: Pages; shown: number; next: string | null }>()
 </script>
 
 <template>
   <div class="steps">
-    <span>
-      <span class="figures">{{ countOf(from) }}–{{ countOf(to) }}</span> of
-      <span class="figures">{{ countOf(total) }}</span> {{ what }}
-    </span>
-    <v-btn
-      :icon="mdiChevronLeft"
-      size="small"
-      variant="text"
-      aria-label="Previous page"
-      :disabled="page <= 1"
-      @click="page -= 1"
-    />
-    <v-btn
-      :icon="mdiChevronRight"
-      size="small"
-      variant="text"
-      aria-label="Next page"
-      :disabled="page >= last"
-      @click="page += 1"
-    />
+    <span class="figures"
+      >{{ countOf(pages.first.value) }}–{{ countOf(pages.first.value + shown - 1) }}</span
+    >
+    <v-btn size="small" variant="text" :disabled="!pages.hasPrevious.value" @click="pages.previous">
+      Previous
+    </v-btn>
+    <v-btn size="small" variant="text" :disabled="!next" @click="pages.next(next)">Next</v-btn>
   </div>
 </template>
 
@@ -43,6 +24,6 @@ const to = computed(() => Math.min(props.total, page.value * props.size))
   align-items: center;
   justify-content: flex-end;
   gap: 8px;
-  padding: 4px 8px;
+  padding: 4px 16px;
 }
 </style>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { mdiAccountCircleOutline, mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
+import { mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
 import { ref } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
+import { useRoute } from 'vue-router'
 import { useEventListener } from '@vueuse/core'
 import { useSession } from '../workspace/session.ts'
+import AccountMenu from './AccountMenu.vue'
 import GoAnywhere from './GoAnywhere.vue'
 import RehearsalMenu from './RehearsalMenu.vue'
 
@@ -18,7 +19,6 @@ const stations = [
 ] as const
 
 const route = useRoute()
-const router = useRouter()
 const session = useSession()
 const searching = ref(false)
 
@@ -29,10 +29,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   }
 })
 
-async function signOut(): Promise<void> {
-  await session.signOut()
-  await router.push('/sign-in')
-}
 </script>
 
 <template>
@@ -76,22 +72,7 @@ async function signOut(): Promise<void> {
           </dl>
         </div>
       </v-menu>
-      <v-menu>
-        <template #activator="{ props: menu }">
-          <v-btn
-            v-bind="menu"
-            :icon="mdiAccountCircleOutline"
-            size="small"
-            variant="text"
-            :aria-label="`Account of ${session.me?.account.name}`"
-          />
-        </template>
-        <div class="panel pop">
-          <h3>{{ session.me?.account.name }}</h3>
-          <p class="soft">{{ session.me?.account.address }}</p>
-          <v-btn size="small" variant="outlined" @click="signOut">Sign out</v-btn>
-        </div>
-      </v-menu>
+      <AccountMenu />
     </div>
     <GoAnywhere v-model="searching" />
   </header>

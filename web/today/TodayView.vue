@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
 import { todayView } from '../../contract/today.ts'
-import { read } from '../api.ts'
+import { change, read } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
@@ -13,6 +14,13 @@ const { data, problem, reload } = useLoaded(
   ['audience', 'followups', 'email', 'workspace'],
 )
 useIntervalFn(() => void reload(), 30_000)
+
+const { refused, busy, attempt } = useAttempts()
+const retry = (followup: number): Promise<boolean> =>
+  attempt(async () => {
+    await change(`/followups/${followup}/retry`)
+    await reload()
+  })
 </script>
 
 <template>
@@ -25,7 +33,7 @@ useIntervalFn(() => void reload(), 30_000)
       </span>
       <span v-if="data && !data.needsAHand.length" class="state clear">nothing needs a hand</span>
     </div>
-    <ProblemNote :problem="problem" />
+    <ProblemNote :problem="problem ?? refused" />
     <template v-if="data">
       <section v-if="data.needsAHand.length" class="hand panel" aria-labelledby="hand">
         <h2 id="hand">Needs a hand</h2>
@@ -33,6 +41,15 @@ useIntervalFn(() => void reload(), 30_000)
           <li v-for="need in data.needsAHand" :key="need.what">
             <router-link :to="need.to">{{ need.what }}</router-link>
             <span>{{ need.doing }}</span>
+            <v-btn
+              v-if="need.retry !== null"
+              size="small"
+              variant="outlined"
+              :loading="busy"
+              @click="retry(need.retry)"
+            >
+              Try again
+            </v-btn>
           </li>
         </ul>
       </section>
@@ -67,6 +84,7 @@ useIntervalFn(() => void reload(), 30_000)
 .hand li {
   display: flex;
   flex-wrap: wrap;
+  align-items: center;
   gap: 0 16px;
   padding: 4px 0;
 }

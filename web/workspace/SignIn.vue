@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import { onMounted, useTemplateRef, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { signInRequest } from '../../contract/workspace.ts'
@@ -31,10 +32,28 @@ async function submit(): Promise<void> {
     ? {}
     : Object.fromEntries(typed.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
   if (!typed.success) return
-  await attempt(async () => {
+  const signedIn = await attempt(async () => {
     await session.signIn(typed.data)
     await router.push(destination())
   })
+  if (!signedIn && refused.value?.retryAfter) waitFor(refused.value.retryAfter)
+}
+
+/** Seconds until the next try has its turn: the screen waits for it, so that nobody has to. */
+const waiting = ref(0)
+const countdown = useIntervalFn(
+  () => {
+    waiting.value -= 1
+    if (waiting.value > 0) return
+    countdown.pause()
+    void submit()
+  },
+  1_000,
+  { immediate: false },
+)
+function waitFor(seconds: number): void {
+  waiting.value = seconds
+  countdown.resume()
 }
 </script>
 
@@ -60,7 +79,9 @@ async function submit(): Promise<void> {
         autocomplete="current-password"
         :error-messages="faults.password"
       />
-      <v-btn type="submit" color="secondary" block size="large" :loading="busy">Sign in</v-btn>
+      <v-btn type="submit" color="secondary" block size="large" :loading="busy" :disabled="waiting > 0">
+        {{ waiting > 0 ? `Signing in, in ${waiting} s` : 'Sign in' }}
+      </v-btn>
     </form>
   </div>
 </template>

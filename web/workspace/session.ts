@@ -15,12 +15,25 @@ export const useSession = defineStore('session', () => {
       const found = await read('/door/me', meShape)
       useCsrfToken(found.csrfToken)
       me.value = found
-      openLive()
+      openLive(stillSignedIn)
       return true
     } catch (error) {
       if (error instanceof ApiProblem && error.details.status === 401) return false
       throw error
     }
+  }
+
+  /** Looks whether the sign-in has not ended meanwhile, and leaves when it has. */
+  async function stillSignedIn(): Promise<boolean> {
+    const signedIn = await resume()
+    if (!signedIn) end()
+    return signedIn
+  }
+
+  /** Nobody is signed in any more, whoever ended it. */
+  function end(): void {
+    closeLive()
+    me.value = null
   }
 
   async function signIn(request: SignInRequest): Promise<void> {
@@ -30,9 +43,8 @@ export const useSession = defineStore('session', () => {
 
   async function signOut(): Promise<void> {
     await change('/door/sign-out')
-    closeLive()
-    me.value = null
+    end()
   }
 
-  return { me, zone, resume, signIn, signOut }
+  return { me, zone, resume, signIn, signOut, end }
 })
