@@ -63,13 +63,18 @@ async function stopAll(parts: Part[]): Promise<void> {
 /** What runs may go on for so long after a signal; then the database is told to end it, which loses nothing. */
 const gracePeriod = 2_500
 
+const terminateEvery = 300
+
 /** So long after a signal the process is gone, whatever runs. The start script has its own limit a little later. */
 const longestEnd = 5_000
 
 /** Ends everything that runs, within a few seconds. */
 async function end(parts: Part[], platform: Opened): Promise<void> {
   const stopWork = setTimeout(() => {
-    terminateConnections(platform.settings.databaseUrl).catch(() => undefined)
+    // What fails by it may begin something else: so again and again.
+    setInterval(() => {
+      terminateConnections(platform.settings.databaseUrl).catch(() => undefined)
+    }, terminateEvery).unref()
   }, gracePeriod)
   setTimeout(() => process.exit(), longestEnd).unref()
   await stopAll(parts)

@@ -31,7 +31,8 @@ function ask(port: number, path: string, headers: Record<string, string> = {}): 
   })
 }
 
-const web = (path: string, headers?: Record<string, string>) => ask(install.platform.settings.port, path, headers)
+const web = (path: string, headers?: Record<string, string>) =>
+  ask(install.platform.settings.port, path, headers)
 const inbox = (path: string, headers?: Record<string, string>) =>
   ask(install.platform.settings.standinsPort, path, headers)
 
@@ -51,12 +52,17 @@ const paths = [
 ]
 
 describe('every answer', () => {
-  it.each(paths)('of %s says that types are not guessed, who may embed it, and what may run', async (path) => {
-    const { headers } = await web(path)
-    expect(headers['x-content-type-options']).toBe('nosniff')
-    expect(headers['cross-origin-resource-policy']).toBe(path.startsWith('/seen') ? 'cross-origin' : 'same-origin')
-    expect(headers['content-security-policy']).toMatch(/default-src 'none'/)
-  })
+  it.each(paths)(
+    'of %s says that types are not guessed, who may embed it, and what may run',
+    async (path) => {
+      const { headers } = await web(path)
+      expect(headers['x-content-type-options']).toBe('nosniff')
+      expect(headers['cross-origin-resource-policy']).toBe(
+        path.startsWith('/seen') ? 'cross-origin' : 'same-origin',
+      )
+      expect(headers['content-security-policy']).toMatch(/default-src 'none'/)
+    },
+  )
 
   it.each(['/messages', '/rows', '/messages/1', '/nowhere'])('of the test inbox at %s too', async (path) => {
     const { headers } = await inbox(path)
@@ -67,7 +73,9 @@ describe('every answer', () => {
 
   it('to what is no HTTP is a plain refusal with the same headers', async () => {
     const said = await new Promise<string>((done) => {
-      const socket = connect(install.platform.settings.port, '127.0.0.1', () => socket.write('\u0000 nonsense\r\n\r\n'))
+      const socket = connect(install.platform.settings.port, '127.0.0.1', () =>
+        socket.write('\u0000 nonsense\r\n\r\n'),
+      )
       let heard = ''
       socket.on('data', (part) => (heard += part.toString()))
       socket.on('close', () => done(heard))
@@ -93,7 +101,8 @@ describe('a name that leads here', () => {
   it('and is ours is answered', async () => {
     for (const host of ['letters.quillfeather.example', 'localhost:4600', '127.0.0.1'])
       expect((await web('/p/template-pack', { host })).status, host).toBe(200)
-    for (const host of ['localhost:4680', '127.0.0.1']) expect((await inbox('/rows', { host })).status).toBe(200)
+    for (const host of ['localhost:4680', '127.0.0.1'])
+      expect((await inbox('/rows', { host })).status).toBe(200)
     // The test inbox is reached from this machine alone.
     expect((await inbox('/rows', { host: 'letters.quillfeather.example' })).status).toBe(421)
   })
@@ -141,11 +150,18 @@ describe('what cannot be stored', () => {
     const mara = await signedIn(`http://127.0.0.1:${install.platform.settings.port}`)
     const answer = await mara.post('/segments', { name, tree: { kind: 'all', of: [] } })
     expect(answer.status).toBe(422)
-    expect(await answer.json()).toMatchObject({ fields: { name: expect.stringContaining('cannot be stored') as string } })
+    expect(await answer.json()).toMatchObject({
+      fields: { name: expect.stringContaining('cannot be stored') as string },
+    })
     const field = { kind: 'field', field: 'firstName', test: { test: 'is', value: name } }
     const inside = await mara.post('/people/count', { tree: { kind: 'any', of: [field] } })
-    expect(Object.keys(((await inside.json()) as { fields: object }).fields)).toEqual(['tree.of.0.test.value'])
-    expect((await mara.download(`/search?q=${encodeURIComponent(name.replace(/[\ud800-\udfff]/, '\u0000'))}`)).status).toBe(422)
+    expect(Object.keys(((await inside.json()) as { fields: object }).fields)).toEqual([
+      'tree.of.0.test.value',
+    ])
+    expect(
+      (await mara.download(`/search?q=${encodeURIComponent(name.replace(/[\ud800-\udfff]/, '\u0000'))}`))
+        .status,
+    ).toBe(422)
   })
 })
 
@@ -185,11 +201,9 @@ describe('behind a proxy', () => {
     const env = { DATABASE_URL: 'postgres://x', NURTEL_SECRET: 'x'.repeat(32) }
     for (const NURTEL_TRUSTED_PROXIES of ['everybody', '10.0.0.0/33', '10.0.0.1/8/8', '300.1.1.1'])
       expect(() => readSettings({ ...env, NURTEL_TRUSTED_PROXIES })).toThrow(/NURTEL_TRUSTED_PROXIES/)
-    expect(readSettings({ ...env, NURTEL_TRUSTED_PROXIES: '10.0.0.7, fd00::/8 loopback' }).trustedProxies).toEqual([
-      '10.0.0.7',
-      'fd00::/8',
-      'loopback',
-    ])
+    expect(
+      readSettings({ ...env, NURTEL_TRUSTED_PROXIES: '10.0.0.7, fd00::/8 loopback' }).trustedProxies,
+    ).toEqual(['10.0.0.7', 'fd00::/8', 'loopback'])
     expect(() => readSettings({ ...env, NURTEL_HOST: 'a b' })).toThrow(/NURTEL_HOST/)
     expect(readSettings({ ...env, NURTEL_HOST: '0.0.0.0' }).host).toBe('0.0.0.0')
     expect(readSettings(env)).toMatchObject({ host: '127.0.0.1', trustedProxies: [] })

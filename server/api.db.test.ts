@@ -137,3 +137,41 @@ describe('a condition from outside', () => {
     expect(answer.status).toBe(413)
   })
 })
+
+describe('words that JavaScript has a meaning for', () => {
+  const words = ['constructor', '__proto__', 'toString', 'hasOwnProperty']
+
+  it.each(words)('%s are data as any other', async (word) => {
+    const field = await mara.post('/fields', { name: word, kind: 'text', options: [], archived: false })
+    expect(field.status).toBe(201)
+    const { id } = (await field.json()) as { id: number }
+    const person = {
+      address: `${word}@postbox.test`,
+      firstName: word,
+      consent: word,
+      tags: [word],
+      fields: { [id]: word, [word]: word },
+    }
+    const added = await mara.post('/people', person)
+    expect(added.status).toBe(201)
+    const { id: contact } = (await added.json()) as { id: number }
+    expect((await mara.get<{ tags: { name: string }[] }>(`/people/${contact}`)).tags).toMatchObject([
+      { name: word },
+    ])
+    const who = encodeURIComponent(JSON.stringify({ search: `${word}@` }))
+    const line = await (await mara.download(`/people/export.jsonl?who=${who}`)).text()
+    expect(line).toContain(`"fields":{"${word}":"${word}"}`)
+    expect((await mara.post(`/people/${contact}/erase`)).status).toBe(204)
+  })
+
+  it.each(words)('%s in a question are asked for, and nobody has them', async (word) => {
+    const details: unknown = JSON.parse(`{ "${word}": "${word}" }`)
+    const tree = { kind: 'did', activity: 'formSent', details }
+    const answer = await mara.post('/people/count', { tree })
+    if (answer.status === 422) expect(word).toBe('__proto__')
+    else expect(await answer.json()).toEqual({ people: 0 })
+    const band = { kind: 'band', scorecard: 1, band: word.replaceAll('_', '') }
+    expect([200, 409, 422]).toContain((await mara.post('/people/count', { tree: band })).status)
+    expect((await fetch(`${install.url}/p/template-pack?${word}=x&utm_source=y`)).status).toBe(200)
+  })
+})

@@ -24,9 +24,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(refuseUnstorableText)
   routes.use('/door', doorRoutes(platform))
   routes.use(gate(platform))
-  routes.get('/live', (request, response) =>
-    live.stream(request, response, signedInOf(response).tokenHash),
-  )
+  routes.get('/live', (request, response) => live.stream(request, response, signedInOf(response).tokenHash))
   routes.use(todayRoutes(platform))
   routes.use(peopleRoutes(platform))
   routes.use(describingRoutes(platform))

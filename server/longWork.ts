@@ -4,7 +4,7 @@ import type { Queries } from './database/connect.ts'
 import { queueJobs } from './jobs.ts'
 import { announce } from './live.ts'
 import type { Platform } from './platform.ts'
-import { Problem } from './problems.ts'
+import { isPassing, Problem } from './problems.ts'
 
 /** Somebody asked that the work be stopped; what it had begun is rolled back. */
 export class Cancelled extends Error {}
@@ -97,6 +97,8 @@ export async function carryOn(
     await end('done', restarted + (await kinds[work.kind](work.wish, progress)))
   } catch (error) {
     if (error instanceof Cancelled) return end('cancelled', 'Cancelled. Nothing was changed.')
+    // The database went away, or this process is ending: the queue begins it anew another time.
+    if (isPassing(error)) throw error
     if (error instanceof Problem) return end('failed', `${error.title}. ${error.detail}`)
     platform.log.error({ err: error, work: id }, 'long work failed')
     return end(

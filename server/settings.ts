@@ -27,7 +27,10 @@ const environment = z.object({
   /** The network address that web processes listen on. */
   NURTEL_HOST: z
     .string()
-    .regex(/^[0-9a-zA-Z.:-]+$/, 'must be an address of this machine or its name, such as 127.0.0.1 or 0.0.0.0')
+    .regex(
+      /^[0-9a-zA-Z.:-]+$/,
+      'must be an address of this machine or its name, such as 127.0.0.1 or 0.0.0.0',
+    )
     .default('127.0.0.1'),
   NURTEL_PORT: port(4600),
   /** Proxies whose word on where a request comes from is taken (X-Forwarded-For); nobody else's is. */

@@ -9,7 +9,6 @@ import { clearImports } from './audience/imports.ts'
 import { noticeCrossings, scorePeople } from './audience/scoring.ts'
 import { countSegments } from './audience/segmentCounts.ts'
 import { sendMessage } from './email/sending.ts'
-import { namedConnection } from './database/connect.ts'
 import { ensureActivityMonths } from './database/migrate.ts'
 import { advanceDue } from './followups/advancing.ts'
 import { startFollowups } from './followups/starting.ts'
@@ -46,7 +45,8 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     startFollowups: (payload) => startFollowups(platform, start.parse(payload)),
     sendMessage: (payload) => sendMessage(platform, transports, message.parse(payload).message),
     scorePeople: (payload) => scorePeople(platform, score.parse(payload).contacts),
-    sendConfirmation: async (payload) => send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
+    sendConfirmation: async (payload) =>
+      send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
     sendAddressConfirmation: async (payload) =>
       send(await addressConfirmationEmail(platform, confirmAddress.parse(payload).change)),
     longWork: (payload) => carryOn(platform, work.parse(payload).work, workKinds(platform)),
@@ -97,7 +97,8 @@ function queueLogger(platform: Platform): Logger {
 export async function startWorker(platform: Platform, transports: Transports): Promise<Worker> {
   const { database, clock } = platform
   const id = `${hostname()}-${process.pid}-${randomToken().slice(0, 6)}`
-  const connectionString = namedConnection(platform.settings.databaseUrl)
+  // Not under this process' name: the queue ends its own connections, and takes it ill when others do.
+  const connectionString = platform.settings.databaseUrl
 
   const utils = await makeWorkerUtils({ connectionString })
   const holders: string[] = []

@@ -16,7 +16,12 @@ const answerFault: ErrorRequestHandler = (error, _request, response, _next) => {
   response
     .status(status)
     .type('application/problem+json')
-    .send(JSON.stringify({ status, title: status < 500 ? 'This request cannot be read' : 'Something went wrong' }))
+    .send(
+      JSON.stringify({
+        status,
+        title: status < 500 ? 'This request cannot be read' : 'Something went wrong',
+      }),
+    )
 }
 
 /** What the stand-in mail server took, for the application, for tests and for tools. */

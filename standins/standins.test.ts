@@ -58,6 +58,11 @@ describe('the stand-in mail server', () => {
     expect(mailbox.list({})).toEqual([])
   })
 
+  it.each(['constructor', '__proto__', 'toString'])('takes mail to %s as to anybody', async (name) => {
+    await send(`${name}@postbox.test`)
+    expect(mailbox.list({ to: `${name}@postbox.test` })).toHaveLength(1)
+  })
+
   it('finds messages by who got them and by what they are about', async () => {
     await send('nia@postbox.test')
     await send('Bram@postbox.test', { subject: 'Paper grain' })

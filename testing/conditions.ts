@@ -139,16 +139,31 @@ const openedOften: fc.Arbitrary<Leaf> = fc.record({
   atLeast: fc.constantFrom(1, 2),
 })
 
-/** Any condition over the things above, up to three levels deep. */
-export const anyCondition: fc.Arbitrary<Condition> = fc.letrec<{ tree: Condition }>((tie) => ({
+const nested: fc.Arbitrary<Condition> = fc.letrec<{ tree: Condition }>((tie) => ({
   tree: fc.oneof(
     { maxDepth: 3, withCrossShrink: true },
     leaf,
-    openedOften,
     fc.record({
       kind: fc.constantFrom('all' as const, 'any' as const),
-      of: fc.array(tie('tree'), { maxLength: 5 }),
+      of: fc.array(tie('tree'), { maxLength: 4 }),
     }),
     fc.record({ kind: fc.constant('not' as const), of: tie('tree') }),
   ),
 })).tree
+
+const group = (of: fc.Arbitrary<Condition>, minLength: number): fc.Arbitrary<Condition> =>
+  fc.record({
+    kind: fc.constantFrom('all' as const, 'any' as const),
+    of: fc.array(of, { minLength, maxLength: minLength + 3 }),
+  })
+
+const openedOrNot: fc.Arbitrary<Condition> = fc.oneof(
+  openedOften,
+  fc.record({ kind: fc.constant('not' as const), of: openedOften }),
+)
+
+/** A condition that asks much about one kind of activity, in several places and twice. */
+const crowded = group(fc.oneof(openedOrNot, group(fc.oneof(openedOrNot, leaf), 2), leaf), 3)
+
+/** Any condition over the things above, up to three levels deep. */
+export const anyCondition: fc.Arbitrary<Condition> = fc.oneof({ weight: 3, arbitrary: nested }, crowded)

@@ -16,10 +16,7 @@ export interface Used {
 }
 
 /** Opens an install before the tests of the file, and closes it after them; what it gives is there within tests. */
-export function useInstall({
-  worker = true,
-  patience,
-}: { worker?: boolean; patience?: number } = {}): Used {
+export function useInstall({ worker = true, patience }: { worker?: boolean; patience?: number } = {}): Used {
   let opened: { install: TestInstall; mara: Marketer } | undefined
   const of = (): { install: TestInstall; mara: Marketer } => {
     if (!opened) throw new Error('the install is there once the tests run')

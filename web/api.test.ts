@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { z } from 'zod'
-import { ApiProblem, change, find, problemOf, queryOf, read, send, useCsrfToken } from './api.ts'
+import { ApiProblem, change, find, onSignedOut, problemOf, queryOf, read, send, useCsrfToken } from './api.ts'
 
 const answer = vi.fn<(url: string, init: RequestInit) => Promise<Response>>()
 const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status })
@@ -61,6 +61,17 @@ describe('asking the server', () => {
       status: 502,
       title: 'Nurtel does not answer',
     })
+  })
+
+  it('tells when nobody is signed in any more, but not of a password that is wrong', async () => {
+    const signedOut = vi.fn()
+    onSignedOut(signedOut)
+    answer.mockImplementation(() => Promise.resolve(json({ status: 401, title: 'No', detail: '' }, 401)))
+    await problemFrom(change('/door/sign-in', {}))
+    await problemFrom(read('/door/me', shape))
+    expect(signedOut).not.toHaveBeenCalled()
+    await problemFrom(read('/today', shape))
+    expect(signedOut).toHaveBeenCalledTimes(1)
   })
 
   it('says nothing when it was called off', async () => {

@@ -6,6 +6,7 @@ import { ApiProblem } from './api.ts'
 import { useAttempts } from './attempt.ts'
 import { closeLive, openLive } from './live.ts'
 import { useLoaded } from './loading.ts'
+import { useNowIso } from './now.ts'
 
 /** The server's stream of changes. */
 class Stream extends EventTarget {
@@ -95,6 +96,29 @@ describe('what a screen shows', () => {
     expect(data.value).toBe(2)
   })
 
+  it('is loaded again while changes never settle, and no change calls off what is under way', async () => {
+    const signals: AbortSignal[] = []
+    const { data } = screen.run(() =>
+      useLoaded(
+        async (signal) => {
+          signals.push(signal)
+          // Longer than it takes until the next change.
+          await new Promise((done) => setTimeout(done, 300))
+          return signals.length
+        },
+        ['email'],
+      ),
+    )!
+    await vi.advanceTimersByTimeAsync(300)
+    for (let i = 0; i < 100; i += 1) {
+      Stream.last.tell('email')
+      await vi.advanceTimersByTimeAsync(50)
+    }
+    // Five seconds of a broadcast.
+    expect(data.value).toBeGreaterThan(3)
+    expect(signals.some(({ aborted }) => aborted)).toBe(false)
+  })
+
   it('comes back by itself when the server was away, and keeps what it showed', async () => {
     const away = new ApiProblem({ status: 0, title: 'Nurtel does not answer', detail: '' })
     const load = vi
@@ -127,6 +151,48 @@ describe('what a screen shows', () => {
     Stream.last.tell('audience')
     await vi.advanceTimersByTimeAsync(1_000)
     expect(load).toHaveBeenCalledTimes(1)
+  })
+})
+
+describe('live changes that are refused', () => {
+  const refuse = (): void => {
+    Object.assign(Stream.last, { readyState: 2 })
+    Stream.last.dispatchEvent(new Event('error'))
+  }
+  beforeEach(() => {
+    closeLive()
+    Object.assign(Stream, { CLOSED: 2 })
+  })
+
+  it('are looked for again as long as somebody is signed in, also when the server was away', async () => {
+    const isSignedIn = vi.fn<() => Promise<boolean>>()
+    isSignedIn.mockRejectedValueOnce(new Error('away')).mockResolvedValue(true)
+    openLive(isSignedIn)
+    const first = Stream.last
+    refuse()
+    await vi.advanceTimersByTimeAsync(7_000)
+    expect(isSignedIn).toHaveBeenCalledTimes(2)
+    expect(Stream.last).not.toBe(first)
+    expect(first.closed).toBe(true)
+  })
+
+  it('are not when nobody is', async () => {
+    openLive(() => Promise.resolve(false))
+    const first = Stream.last
+    refuse()
+    await vi.advanceTimersByTimeAsync(10_000)
+    expect(first.closed).toBe(true)
+    expect(Stream.last).toBe(first)
+  })
+})
+
+describe('the present moment', () => {
+  it('moves on while a screen is open', async () => {
+    vi.setSystemTime('2026-11-24T10:00:00Z')
+    const now = screen.run(() => useNowIso())!
+    expect(now.value).toBe('2026-11-24T10:00:00.000Z')
+    await vi.advanceTimersByTimeAsync(60_000)
+    expect(now.value).toBe('2026-11-24T10:01:00.000Z')
   })
 })
 

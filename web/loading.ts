@@ -54,6 +54,7 @@ export function useLoaded<T>(
       if (passing.has(problem.value.status)) retry = setTimeout(() => void reload(), tryAgainAfter)
     } finally {
       if (asking === mine) {
+        asking = null
         loading.value = false
         if (changedMeanwhile) void reloadSoon()
         changedMeanwhile = false

@@ -88,7 +88,10 @@ export interface Activity<K extends ActivityKind = ActivityKind> {
 /** Details that a question or a rule asks for, by name. */
 export const askedDetails = z
   .record(
-    z.string().regex(/^[a-z][A-Za-z]*$/).max(40),
+    z
+      .string()
+      .regex(/^[a-z][A-Za-z]*$/)
+      .max(40),
     z.union([z.string().max(300), z.number(), z.boolean()]),
   )
   .refine((details) => Object.keys(details).length <= 10, 'At most ten details')

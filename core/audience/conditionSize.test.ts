@@ -28,6 +28,8 @@ describe('the size of a condition', () => {
     const wide = (n: number) => any(Array.from({ length: n / 50 }, () => times(50, tag)))
     expect(condition.safeParse(wide(mostQuestions)).success).toBe(true)
     const read = condition.safeParse(wide(mostQuestions + 50))
-    expect(read.error?.issues[0]?.message).toBe('A condition may ask 200 questions at most: take some lines out')
+    expect(read.error?.issues[0]?.message).toBe(
+      'A condition may ask 200 questions at most: take some lines out',
+    )
   })
 })

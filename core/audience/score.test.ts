@@ -145,3 +145,18 @@ describe('bands', () => {
     expect(scorecard.safeParse({ behaviours: [], profile: [], bands: wrong }).success).toBe(false)
   })
 })
+
+describe('a half-life', () => {
+  it.each([
+    [1e-9, false],
+    [1 / 24, true],
+    [30, true],
+    [3_650, true],
+    [1e9, false],
+    [-1, false],
+    [null, true],
+  ])('of %s days is fine: %s', (halfLife, fine) => {
+    const bands = [{ id: 'cool', name: 'Cool', from: null }]
+    expect(scorecard.safeParse({ behaviours: [rule({ halfLife })], profile: [], bands }).success).toBe(fine)
+  })
+})

@@ -34,7 +34,12 @@ const verbs: Partial<Record<ActivityKind, Say>> = {
   topicJoined: named('joined the topic', 'topics', 'topic', 'joined any topic'),
   topicLeft: named('left the topic', 'topics', 'topic', 'left any topic'),
   addressConfirmed: () => 'confirmed the address',
-  confirmationAsked: named('was asked to confirm by email what the form asked for on', 'pages', 'page', 'was asked to confirm by email'),
+  confirmationAsked: named(
+    'was asked to confirm by email what the form asked for on',
+    'pages',
+    'page',
+    'was asked to confirm by email',
+  ),
   addressTaken: word('wants to be written to at the address of somebody else,', 'address'),
   mailPaused: () => 'paused all email',
   formSent: named('sent the form of', 'pages', 'page', 'sent any form'),

@@ -46,7 +46,9 @@ describe('what is asked twice', () => {
     expect(await readsOfActivity(opened(1))).toBe(1)
     expect(await readsOfActivity(any(many(50, () => opened(1))))).toBe(1)
     const apart = many(20, () => all([opened(1), { kind: 'hasTag', tag: 1 }]))
-    expect(await readsOfActivity(any([...apart, all([opened(1), { kind: 'state', is: ['bounced'] }])]))).toBe(1)
+    expect(await readsOfActivity(any([...apart, all([opened(1), { kind: 'state', is: ['bounced'] }])]))).toBe(
+      1,
+    )
   })
 
   it('shares one pass with other questions about the same kind of activity', async () => {

@@ -1,7 +1,12 @@
 import type { ActivityKind } from '../../core/audience/activity.ts'
 import type { Condition } from '../../core/audience/condition.ts'
 import type { Asking } from '../../core/audience/evaluate.ts'
-import { expandCondition, questionsOf, type Expanded, type Question } from '../../core/audience/expandCondition.ts'
+import {
+  expandCondition,
+  questionsOf,
+  type Expanded,
+  type Question,
+} from '../../core/audience/expandCondition.ts'
 import type { Binds } from '../database/binds.ts'
 import { matchingSql, questionSql, unknown } from './questionSql.ts'
 

@@ -19,7 +19,8 @@ async function segmentsNamed(q: Queries, trees: readonly Condition[]): Promise<S
   const all = await q.rows<{ id: number; tree: Condition }>('select id, tree from segment')
   const treeOf = new Map(all.map(({ id, tree }) => [id, tree]))
   // A set is walked in the order in which it grows.
-  for (const id of named) for (const inner of namedBy(treeOf.get(id) ?? { kind: 'all', of: [] })) named.add(inner)
+  for (const id of named)
+    for (const inner of namedBy(treeOf.get(id) ?? { kind: 'all', of: [] })) named.add(inner)
   return Object.fromEntries(all.filter(({ id }) => named.has(id)).map(({ id, tree }) => [id, tree]))
 }
 

@@ -102,3 +102,40 @@ describe('a line', () => {
     expect(read([])).toMatchObject({ ok: false })
   })
 })
+
+describe('a file that is no list of people', () => {
+  it.each([
+    ['one line of commas', ','.repeat(260_000)],
+    ['two lines of commas', `${','.repeat(130_000)}\n${','.repeat(130_000)}`],
+    ['semicolons', `${';'.repeat(130_000)}\n${';'.repeat(130_000)}`],
+    ['names without end', `${'name,'.repeat(20_000)}\n${'x,'.repeat(20_000)}`],
+  ])('(%s) is refused before anybody looks what its columns hold', (_what, text) => {
+    expect(() => readFormat(Buffer.from(text), 'utf-8')).toThrow(
+      /^(This file has \d+ columns|There is nobody)/,
+    )
+  })
+})
+
+describe('a line that says too much', () => {
+  const read = lineReader(
+    [{ kind: 'builtIn', field: 'address' }, { kind: 'builtIn', field: 'language' }, { kind: 'tags' }],
+    [],
+    { phone: () => null, zone: () => true },
+  )
+  it('is left out with the reason', () => {
+    expect(read(['a@b.test', 'x'.repeat(21), ''])).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining('no language') as string,
+    })
+    expect(read(['a@b.test', 'en', 'x'.repeat(81)])).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining('too long') as string,
+    })
+    const many = Array.from({ length: 51 }, (_, i) => `tag ${i}`).join(',')
+    expect(read(['a@b.test', 'en', many])).toMatchObject({
+      ok: false,
+      reason: expect.stringContaining('51 tags are too many') as string,
+    })
+    expect(read(['a@b.test', 'pt-BR', 'one,two'])).toMatchObject({ ok: true })
+  })
+})

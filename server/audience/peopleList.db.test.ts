@@ -69,11 +69,20 @@ describe('the list', () => {
   })
 
   it('begins anew when the place to go on from cannot be read', async () => {
-    const places = [['x', 1], ['2026-13-45', 1], ['2026-11-24 10:00:00+00', 1e300], ['\ud800', 1], ['x'.repeat(2_000), 1], {}]
+    const places = [
+      ['x', 1],
+      ['2026-13-45', 1],
+      ['2026-11-24 10:00:00+00', 1e300],
+      ['\ud800', 1],
+      ['x'.repeat(2_000), 1],
+      {},
+    ]
     const cursors = places.map((place) => Buffer.from(JSON.stringify(place)).toString('base64url'))
     for (const sort of ['newest', 'name', 'address'])
       for (const after of ['nonsense', ...cursors])
-        expect((await on.mara.post('/people/find', { after: after.slice(0, 500), size: 1, sort })).status).toBe(200)
+        expect(
+          (await on.mara.post('/people/find', { after: after.slice(0, 500), size: 1, sort })).status,
+        ).toBe(200)
   })
 })
 
@@ -144,7 +153,11 @@ describe('exports', () => {
     // A field that holds a separator of any usual spreadsheet is quoted as a whole.
     expect(text).toContain('"a;b"')
     for (const delimiter of [',', ';', '\t'])
-      for (const row of parse(text, { delimiter, relax_quotes: true, relax_column_count: true }) as string[][])
+      for (const row of parse(text, {
+        delimiter,
+        relax_quotes: true,
+        relax_column_count: true,
+      }) as string[][])
         for (const cell of row) expect(cell, delimiter).not.toMatch(/^["\s]*[=+\-@]/)
   })
 

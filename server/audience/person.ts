@@ -5,7 +5,13 @@ import { hasDetails } from '../../core/audience/activity.ts'
 import type { FieldValue } from '../../core/audience/field.ts'
 import type { Person } from '../../core/audience/person.ts'
 import { adderOf, nextCrossing, noScore, scoreAt } from '../../core/audience/score.ts'
-import { bandOf, conditionsOfCard, halfLivesOf, referencesOfCard, type Scorecard } from '../../core/audience/scorecard.ts'
+import {
+  bandOf,
+  conditionsOfCard,
+  halfLivesOf,
+  referencesOfCard,
+  type Scorecard,
+} from '../../core/audience/scorecard.ts'
 import { tellActivity, tellCondition } from '../../core/audience/telling.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'

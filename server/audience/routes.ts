@@ -91,9 +91,7 @@ export function peopleRoutes(platform: WebPlatform): Router {
   })
   routes.post('/people/why', async (request, response) => {
     const { tree, contact } = whyRequest.parse(request.body)
-    response.json(
-      await platform.questions.whileConnected(response, (tx) => whyOf(tx, tree, contact, now())),
-    )
+    response.json(await platform.questions.whileConnected(response, (tx) => whyOf(tx, tree, contact, now())))
   })
   routes.post('/people/bulk', async (request, response) => {
     response.json({ work: await beginBulk(platform, bulkRequest.parse(request.body), byName(response)) })

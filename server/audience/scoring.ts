@@ -1,7 +1,13 @@
 import type { ActivityKind, Instant } from '../../core/audience/activity.ts'
 import { evaluate, type Asking } from '../../core/audience/evaluate.ts'
 import { adderOf, nextCrossing, scoreAt, type Hit, type StoredScore } from '../../core/audience/score.ts'
-import { bandOf, conditionsOfCard, halfLivesOf, type Band, type Scorecard } from '../../core/audience/scorecard.ts'
+import {
+  bandOf,
+  conditionsOfCard,
+  halfLivesOf,
+  type Band,
+  type Scorecard,
+} from '../../core/audience/scorecard.ts'
 import { hasDetails } from '../../core/audience/activity.ts'
 import type { Person } from '../../core/audience/person.ts'
 import type { Queries } from '../database/connect.ts'
@@ -145,7 +151,8 @@ export async function scorePeople(platform: Platform, contacts: readonly number[
     const free = await lockFreeScorecards(tx)
     const all = await tx.row<{ count: number }>('select count(*) count from scorecard')
     // Nobody waits here: a job that waits would hold a place that others could use.
-    if (free.length < (all?.count ?? 0)) throw new ScorecardBusy('a scorecard is being worked out for everybody')
+    if (free.length < (all?.count ?? 0))
+      throw new ScorecardBusy('a scorecard is being worked out for everybody')
     // Two jobs about one person wait for each other, so that no change of band is written down twice.
     const clocks = await tx.rows<{ id: number; ahead: number }>(
       'select id, clock_ahead ahead from contact where id = any($1) order by id for no key update',

@@ -2,7 +2,14 @@ import type { SendMailOptions } from 'nodemailer'
 import type { Instant, Source } from '../../core/audience/activity.ts'
 import type { MarketingState } from '../../core/audience/permission.ts'
 import { recordActivities } from '../audience/activities.ts'
-import { addressKeysOf, contactById, personNow, setMarketingState, survivorOf, type Contact } from '../audience/contacts.ts'
+import {
+  addressKeysOf,
+  contactById,
+  personNow,
+  setMarketingState,
+  survivorOf,
+  type Contact,
+} from '../audience/contacts.ts'
 import { deleteContact } from '../audience/erasing.ts'
 import { endWaiting } from '../audience/permission.ts'
 import { addressHash, unsuppress } from '../audience/suppression.ts'

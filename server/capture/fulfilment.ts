@@ -17,12 +17,7 @@ export interface AskedFor {
 }
 
 /** What a form that counts does: consent, tag and activity, which starts the follow-ups that deliver. */
-export async function fulfilForm(
-  q: Queries,
-  contact: Contact,
-  form: AskedFor,
-  at: Instant,
-): Promise<void> {
+export async function fulfilForm(q: Queries, contact: Contact, form: AskedFor, at: Instant): Promise<void> {
   const page = await Page.findByPk(form.page, { transaction: q.transaction ?? null, rejectOnEmpty: true })
   await fillBlanks(q, contact.id, form)
   await giveConsent(q, {

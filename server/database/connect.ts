@@ -92,7 +92,7 @@ export function connect(
   }
 }
 
-/** Ends what every other connection of this process is doing, for a process that has to end now. */
+/** Ends the connections of this process with all that they are doing, for a process that has to end now. */
 export async function terminateConnections(databaseUrl: string): Promise<void> {
   const client = new pg.Client({ connectionString: databaseUrl, connectionTimeoutMillis: 1_000 })
   client.on('error', () => undefined)

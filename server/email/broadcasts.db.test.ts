@@ -152,6 +152,36 @@ describe('a broadcast to a segment', () => {
     expect(jobs).toEqual([{ priority: 10 }])
   })
 
+  it('lets follow-ups go on sending the same email while it is made', async () => {
+    const { grain } = used.install.emails
+    const stillMaking: Progress = {
+      async tell() {
+        // A message of a follow-up: were the email's row locked whole, this would wait for the broadcast to end.
+        await used.q.inTransaction(async (tx) => {
+          await tx.rows(`set local lock_timeout = '1s'`)
+          await tx.rows(
+            `insert into message (email_id, contact_id, purpose, queued_at) values ($1, $2, 'marketing', now())`,
+            [grain, people.dag],
+          )
+        })
+      },
+    }
+    await queue({}, stillMaking)
+    expect((await queued()).filter(({ address }) => address.startsWith('dag')).length).toBeGreaterThan(0)
+  })
+
+  it('keeps its counts when a worker takes it up again', async () => {
+    const id = await queue()
+    const before = await list()
+    const { wish } = (await q().row<{ wish: unknown }>(
+      'select wish from long_work where id = (select work_id from broadcast where id = $1)',
+      [id],
+    ))!
+    const said = await carryOutBroadcast(used.install.platform, wish, quiet)
+    expect(said).toBe('It goes out to 3 people; 2 people left out.')
+    expect(await list()).toEqual(before)
+  })
+
   it('queues nothing when it is cancelled on the way', async () => {
     const stopping: Progress = { tell: () => Promise.reject(new Cancelled()) }
     await expect(queue({}, stopping)).rejects.toThrow(Cancelled)

@@ -87,8 +87,6 @@ export async function countOutbox(q: Queries): Promise<OutboxCounts> {
   const count = (show: 'queue' | 'problems'): string =>
     `(select count(*) from (select from message where state in (${statesOf[show].map((state) => `'${state}'`).join(', ')})
       limit ${mostCounted + 1}) few)`
-  const counts = await q.row<OutboxCounts>(
-    `select ${count('queue')} queue, ${count('problems')} problems`,
-  )
+  const counts = await q.row<OutboxCounts>(`select ${count('queue')} queue, ${count('problems')} problems`)
   return counts ?? { queue: 0, problems: 0 }
 }

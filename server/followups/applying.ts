@@ -6,7 +6,11 @@ import { queueJobs } from '../jobs.ts'
 import type { PlannedAdvance } from './claimedEnrolment.ts'
 
 /** Stores what was worked out for enrolments, in the transaction of `q`: where they stand now, why, and what follows. */
-export async function applyAdvances(q: Queries, planned: readonly PlannedAdvance[], now: Instant): Promise<void> {
+export async function applyAdvances(
+  q: Queries,
+  planned: readonly PlannedAdvance[],
+  now: Instant,
+): Promise<void> {
   if (planned.length === 0) return
   await storeEnrolments(q, planned)
   await storeDecisions(q, planned)

@@ -29,9 +29,7 @@ export async function nextEmails(
     platform.database,
     firsts.flatMap(({ email }) => (email === null ? [] : [{ kind: 'emails', id: email }])),
   )
-  return new Map(
-    firsts.map(({ id, email }) => [id, email === null ? null : nameOf(names, 'emails', email)]),
-  )
+  return new Map(firsts.map(({ id, email }) => [id, email === null ? null : nameOf(names, 'emails', email)]))
 }
 
 /** Who waits in live follow-ups, soonest first, as far as a board is read. */
@@ -100,19 +98,23 @@ function nextStops(platform: Platform): Promise<NextStop[]> {
  * What leaves next, for the strip that every screen has: read from an index, and named by the program. Whether each
  * of these people gets it is decided when the time has come.
  */
-export async function nextDeparture(platform: Platform): Promise<Pick<
-  Departure,
-  'at' | 'what' | 'people'
-> | null> {
+export async function nextDeparture(
+  platform: Platform,
+): Promise<Pick<Departure, 'at' | 'what' | 'people'> | null> {
   const stops = await nextStops(platform)
   if (stops.length === 0) return null
-  const followups = await Followup.findAll({ where: { id: [...new Set(stops.map((each) => each.followup))] } })
+  const followups = await Followup.findAll({
+    where: { id: [...new Set(stops.map((each) => each.followup))] },
+  })
   for (const { followup: id, step, at, people } of stops) {
     const followup = followups.find((each) => each.id === id)
     const emails = followup ? sendsAfter(followup.program, step) : []
     if (!followup || emails.length === 0) continue
     const [only] = emails
-    const names = await loadNames(platform.database, emails.map((id) => ({ kind: 'emails', id: id })))
+    const names = await loadNames(
+      platform.database,
+      emails.map((id) => ({ kind: 'emails', id: id })),
+    )
     const what = emails.length === 1 && only ? nameOf(names, 'emails', only) : `“${followup.name}”`
     return { at: at.toISOString(), people, what }
   }

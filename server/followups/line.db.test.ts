@@ -135,7 +135,13 @@ describe('coming in', () => {
     await mailFor(install, 'again@postbox.test')
     await postForm(install.url, { address: 'again@postbox.test' })
     const contact = await idOf('again@postbox.test')
-    const job = { contact, activity: 1_000_000, kind: 'formSent', details: { page: install.ids.page }, at: install.clock.now() }
+    const job = {
+      contact,
+      activity: 1_000_000,
+      kind: 'formSent',
+      details: { page: install.ids.page },
+      at: install.clock.now(),
+    }
     await Promise.all([startFollowups(install.platform, job), startFollowups(install.platform, job)])
     expect(await mara.get<EnrolmentView[]>(`/people/${contact}/enrolments`)).toHaveLength(1)
     expect(await mailFor(install, 'again@postbox.test')).toHaveLength(1)

@@ -43,14 +43,15 @@ async function enter(
     ],
   )
   return (
-    stored && {
+    (stored && {
       ...enrolment,
       id: stored.id,
       followup: followup.id,
       contact: contact.id,
       clockAhead: contact.clockAhead,
-    }
-  ) ?? null
+    }) ??
+    null
+  )
 }
 
 /**

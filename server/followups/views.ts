@@ -47,10 +47,7 @@ function viewRow(followup: Followup, counts: Counts | undefined, names: Names): 
 }
 
 export async function listFollowups(platform: Platform): Promise<FollowupRow[]> {
-  const [followups, counts] = await Promise.all([
-    Followup.findAll({ order: ['name'] }),
-    countsOf(platform),
-  ])
+  const [followups, counts] = await Promise.all([Followup.findAll({ order: ['name'] }), countsOf(platform)])
   const names = await namesIn(platform, followups)
   return followups.map((followup) =>
     viewRow(

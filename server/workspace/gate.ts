@@ -32,8 +32,7 @@ export function gate(platform: Platform): RequestHandler {
     const changes = request.method !== 'GET' && request.method !== 'HEAD'
     if (changes && !isSame(request.get(csrfHeader) ?? '', who.csrfToken))
       throw new Problem(403, 'This page is out of date', 'Reload it and do it again; nothing was changed.')
-    if (who.renewed)
-      response.cookie(signInCookie, token, { ...cookieOptions(platform), maxAge: signInLasts })
+    if (who.renewed) response.cookie(signInCookie, token, { ...cookieOptions(platform), maxAge: signInLasts })
     response.locals.signedIn = who
     next()
   }

@@ -65,7 +65,9 @@ describe('signing in', () => {
   })
 
   it('counts a source over all the accounts that it tries', async () => {
-    const tries = Array.from({ length: 10 }, (_, i) => knock({ ...wrong, address: `a${i}@quillfeather.example` }))
+    const tries = Array.from({ length: 10 }, (_, i) =>
+      knock({ ...wrong, address: `a${i}@quillfeather.example` }),
+    )
     expect(count(statusesOf(await Promise.all(tries)), 401)).toBeLessThan(10)
   })
 
@@ -79,7 +81,10 @@ describe('signing in', () => {
 
   it('does not even slow down a browser that has signed in before', async () => {
     const first = await knock(account, { from: '10.3.0.1' })
-    const cookie = first.headers.getSetCookie().map((each) => each.split(';')[0]).join('; ')
+    const cookie = first.headers
+      .getSetCookie()
+      .map((each) => each.split(';')[0])
+      .join('; ')
     await Promise.all(Array.from({ length: 40 }, (_, i) => knock(wrong, { from: `10.4.0.${i + 1}` })))
     expect((await knock(account, { from: '10.5.0.1' })).status).toBe(429)
     expect((await knock(account, { from: '10.5.0.2', cookie })).status).toBe(204)
@@ -179,7 +184,9 @@ describe('a password', () => {
 
   it('is not found by trying in an open sign-in either', async () => {
     const mara = await signedIn(install.url)
-    const tries = Array.from({ length: 20 }, (_, i) => mara.post('/door/password', { current: `guess ${i}`, next }))
+    const tries = Array.from({ length: 20 }, (_, i) =>
+      mara.post('/door/password', { current: `guess ${i}`, next }),
+    )
     expect(count(statusesOf(await Promise.all(tries)), 422)).toBeLessThanOrEqual(7)
   })
 })

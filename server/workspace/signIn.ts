@@ -136,9 +136,7 @@ async function endSignIns(q: Queries, where: string, bind: readonly unknown[]): 
 
 /** Ends a sign-in, and the live updates that it opened. */
 export async function signOut(platform: Platform, { tokenHash }: SignedIn): Promise<void> {
-  await platform.database.inTransaction((tx) =>
-    endSignIns(tx, `token_hash = decode($1, 'hex')`, [tokenHash]),
-  )
+  await platform.database.inTransaction((tx) => endSignIns(tx, `token_hash = decode($1, 'hex')`, [tokenHash]))
 }
 
 /**

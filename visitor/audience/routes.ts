@@ -3,7 +3,12 @@ import { z } from 'zod'
 import { dataOf } from '../../server/audience/exporting.ts'
 import { erasePerson } from '../../server/audience/erasing.ts'
 import { unsubscribe } from '../../server/audience/permission.ts'
-import { askForNewAddress, type NewAddress, confirmAddress, readAddressChange } from '../../server/audience/addressChange.ts'
+import {
+  askForNewAddress,
+  type NewAddress,
+  confirmAddress,
+  readAddressChange,
+} from '../../server/audience/addressChange.ts'
 import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/preferences.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/problems.ts'
@@ -35,7 +40,8 @@ const newAddressWords: Record<NewAddress, { words: string; status: number }> = {
     status: 422,
   },
   tooOften: {
-    words: 'You have asked for this three times today. Please use one of the links that came, or try again tomorrow.',
+    words:
+      'You have asked for this three times today. Please use one of the links that came, or try again tomorrow.',
     status: 429,
   },
 }
@@ -79,7 +85,8 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
             read.data.do === 'pause' ? 'Done: a break of 30 days.' : 'Done: we write to you again.',
           )
         case 'address': {
-          const { words, status } = newAddressWords[await askForNewAddress(platform, contact.id, read.data.address)]
+          const { words, status } =
+            newAddressWords[await askForNewAddress(platform, contact.id, read.data.address)]
           return showAgain(words, status)
         }
         case 'unsubscribe':

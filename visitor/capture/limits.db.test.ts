@@ -33,3 +33,16 @@ it('says try again when the database is away, and works when it is back', async 
   await onServer(`alter database ${name} with allow_connections true`)
   expect((await fetch(`${install.url}/p/template-pack`)).status).toBe(200)
 })
+
+// Last in this file: the models of an install stand on the database that was opened last.
+it.each(['/go/none', '/seen/none', '/files/none', '/confirm/none'])(
+  'slows down who asks %s too often: they write something',
+  async (path) => {
+    const here = await openInstall({ NURTEL_PUBLIC_RATE: '3' })
+    const statuses = []
+    for (let i = 0; i < 4; i += 1) statuses.push((await fetch(`${here.url}${path}`)).status)
+    expect(statuses[3]).toBe(429)
+    expect(statuses.slice(0, 3)).not.toContain(429)
+    await here.close()
+  },
+)

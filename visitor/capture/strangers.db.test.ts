@@ -79,7 +79,9 @@ describe('a stranger who types the address of somebody subscribed', () => {
       'Your Five-Hole Pamphlet templates',
     ])
     const { journal } = (await find())!
-    expect(journal.map(({ reason }) => reason)).toContain('“Your template pack”: asked for once more by the form')
+    expect(journal.map(({ reason }) => reason)).toContain(
+      '“Your template pack”: asked for once more by the form',
+    )
     expect(journal.filter(({ title }) => title.startsWith('sent the form'))).toHaveLength(2)
   })
 })

@@ -149,6 +149,11 @@ export const activities: readonly Offered[] = [
     more: { detail: 'by', label: 'How', words: inTheCourse },
   },
   { kind: 'contactChanged', title: 'was changed', not: 'was not changed' },
+  {
+    kind: 'addressTaken',
+    title: 'named somebody else’s address',
+    not: 'did not name somebody else’s address',
+  },
   { kind: 'contactMerged', title: 'was merged with another self', not: 'was not merged' },
 ]
 

@@ -8,9 +8,7 @@ defineProps<{ pages: Pages; shown: number; next: string | null }>()
 
 <template>
   <div class="steps">
-    <span class="figures"
-      >{{ countOf(pages.first.value) }}–{{ countOf(pages.first.value + shown - 1) }}</span
-    >
+    <span class="figures">{{ countOf(pages.first.value) }}–{{ countOf(pages.first.value + shown - 1) }}</span>
     <v-btn size="small" variant="text" :disabled="!pages.hasPrevious.value" @click="pages.previous">
       Previous
     </v-btn>

@@ -28,7 +28,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     searching.value = true
   }
 })
-
 </script>
 
 <template>

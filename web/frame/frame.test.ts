@@ -5,6 +5,7 @@ import { fakeServer, modelOf, show, type FakeServer, type Shown } from '../../te
 import SignIn from '../workspace/SignIn.vue'
 import ClockStrip from './ClockStrip.vue'
 import GoAnywhere from './GoAnywhere.vue'
+import { useCursorPages } from '../paging.ts'
 import PageSteps from './PageSteps.vue'
 import QuickDialog from './QuickDialog.vue'
 import { useRehearsal } from './rehearsal.ts'
@@ -159,18 +160,19 @@ describe('going anywhere', () => {
 
 describe('steps through pages', () => {
   it('say where one is, and go no further than there is something', async () => {
-    shown = await show(PageSteps, { modelValue: 1, total: 120, size: 50, what: 'messages' })
-    expect(shown.text()).toContain('1–50 of 120 messages')
-    expect(shown.control('Previous page').disabled).toBe(true)
-    await shown.press('Next page')
-    await shown.press('Next page')
-    expect(shown.text()).toContain('101–120 of 120')
-    expect(shown.control('Next page').disabled).toBe(true)
-  })
-
-  it('say that there is nothing', async () => {
-    shown = await show(PageSteps, { modelValue: 1, total: 0, size: 50, what: 'messages' })
-    expect(shown.text()).toContain('0–0 of 0 messages')
+    const pages = useCursorPages(50)
+    shown = await show(PageSteps, { pages, shown: 50, next: 'b' })
+    expect(shown.text()).toContain('1–50')
+    expect(shown.control('Previous').disabled).toBe(true)
+    await shown.press('Next')
+    expect(shown.text()).toContain('51–100')
+    expect(pages.after.value).toBe('b')
+    await shown.press('Previous')
+    expect(pages.after.value).toBeNull()
+    pages.next(null)
+    expect(pages.hasPrevious.value).toBe(false)
+    shown = await show(PageSteps, { pages, shown: 20, next: null })
+    expect(shown.control('Next').disabled).toBe(true)
   })
 })
 

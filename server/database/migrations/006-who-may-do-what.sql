@@ -92,7 +92,7 @@ declare
   part text := 'activity_' || to_char(first, 'YYYY_MM');
 begin
   if to_regclass(part) is not null then return; end if;
-  perform pg_advisory_xact_lock(hashtext('ensure_activity_month'));
+  lock table activity in share update exclusive mode;
   if to_regclass(part) is not null then return; end if;
   execute format('create table %I (like activity including all)', part);
   execute format(
