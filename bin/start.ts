@@ -40,7 +40,7 @@ export function openPlatform(settings: Settings): Platform & { close(): Promise<
 export async function serve(base: Platform): Promise<Part> {
   const { settings, log } = base
   const database = connect(settings.databaseUrl, { statementTimeout: longestAnswer })
-  const platform = { ...base, database, questions: openQuestions(base) }
+  const platform = { ...base, database, questions: openQuestions(settings.databaseUrl) }
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
   const close = async (): Promise<void> => {
     await live.close()

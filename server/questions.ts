@@ -1,6 +1,5 @@
 import type { Response } from 'express'
 import { connect, type Queries } from './database/connect.ts'
-import type { Platform } from './platform.ts'
 import { Problem } from './problems.ts'
 
 /** How long anybody waits for an answer on a screen, in milliseconds. */
@@ -41,16 +40,16 @@ function stoppable(q: Queries, isOff: () => boolean): Queries {
   }
 }
 
-export function openQuestions(platform: Platform, patience = longestAnswer): Questions {
-  const { databaseUrl } = platform.settings
+export function openQuestions(databaseUrl: string, patience = longestAnswer): Questions {
   const asking = connect(databaseUrl, { connections: atOnce, statementTimeout: patience })
   const cancelling = connect(databaseUrl, { connections: 1, statementTimeout: patience })
   return {
     async whileConnected(response, work) {
-      if (response.destroyed) throw calledOff()
+      const isOff = (): boolean => response.destroyed
+      if (isOff()) throw calledOff()
       return asking.inTransaction(async (tx) => {
         // It may have waited for a connection.
-        if (response.destroyed) throw calledOff()
+        if (isOff()) throw calledOff()
         const own = await tx.row<{ pid: number }>('select pg_backend_pid() pid')
         let timer: NodeJS.Timeout | undefined
         let cancel: Promise<unknown> = Promise.resolve()
@@ -61,11 +60,11 @@ export function openQuestions(platform: Platform, patience = longestAnswer): Que
           timer ??= setInterval(stop, cancelEvery)
         }
         response.once('close', stop)
-        if (response.destroyed) stop()
+        if (isOff()) stop()
         try {
-          return await work(stoppable(tx, () => response.destroyed))
+          return await work(stoppable(tx, isOff))
         } catch (error) {
-          throw response.destroyed ? calledOff() : error
+          throw isOff() ? calledOff() : error
         } finally {
           response.off('close', stop)
           clearInterval(timer)

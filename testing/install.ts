@@ -123,7 +123,7 @@ export async function openInstall(
     settings,
     log: pino({ level: settings.log }),
   }
-  const platform: WebPlatform = { ...base, questions: openQuestions(base, patience) }
+  const platform: WebPlatform = { ...base, questions: openQuestions(settings.databaseUrl, patience) }
   const filled = await fill(platform)
   const live = openLive(settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
   const server = await listen(createWeb(platform, live), settings)

@@ -16,7 +16,7 @@ const linkLike = /@|:\/\/|\bwww\b|[\p{L}\p{N}-][.\u3002\uff0e\uff61]\p{L}{2,}/iu
 export const typedName = z
   .string()
   .trim()
-  .refine((name) => [...name].length <= longest, `Please shorten the name to ${longest} letters`)
+  .refine((name) => Array.from(name).length <= longest, `Please shorten the name to ${longest} letters`)
   .regex(/^[^<>\p{Cc}\p{Zl}\p{Zp}]*$/u, 'Please write the name without < and >')
   .refine(
     (name) => !linkLike.test(name),

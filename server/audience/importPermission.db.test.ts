@@ -3,7 +3,7 @@ import type { ImportView, ImportRow } from '../../contract/imports.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
 import { importAll, made, snapshot, tryOut, upload, workEnded } from '../../testing/people.ts'
-import { postForm } from '../../testing/visitor.ts'
+import { mailFor, postForm } from '../../testing/visitor.ts'
 
 let install: TestInstall
 let mara: Marketer
@@ -110,6 +110,8 @@ describe('what a list says of permission', () => {
 
     const again = await importAll(mara, everybody, { permission: 'refused' })
     await postForm(install.url, { address: 'subscribed@states.test' })
+    const [mail] = await mailFor(install, 'subscribed@states.test')
+    await fetch(/https?:\S+\/confirm\/\S+/.exec(mail!.text)![0], { method: 'POST', redirect: 'manual' })
     await undo(again.id)
     expect((await states())['subscribed@states.test']).toBe('subscribed')
   })

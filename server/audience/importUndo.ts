@@ -53,6 +53,13 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
      select count(*) people from restored`,
     [id],
   )
+  // Who waits for a confirmation goes back, if they do not confirm, to what they were before the import.
+  await q.rows(
+    `update confirmation set state_before = ch.before->>'marketing_state' from import_change ch
+     where ch.import_id = $1 and ch.contact_id = confirmation.contact_id and confirmed_at is null
+       and state_before = ch.after->>'marketing_state'`,
+    [id],
+  )
   await progress.tell('taking tags, topics and consents back', 0)
   for (const table of ['contact_tag', 'contact_topic'] as const) {
     const column = table === 'contact_tag' ? 'added_by' : 'by'

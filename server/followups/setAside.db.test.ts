@@ -94,7 +94,7 @@ describe('somebody whose step fails', () => {
 
 describe('people let in by hand', () => {
   it('come in though one of them cannot go on', async () => {
-    const [first = 0, second = 0] = [await on.add('first@postbox.test'), await on.add('second@postbox.test')]
+    const [first, second] = [await on.add('first@postbox.test'), await on.add('second@postbox.test')]
     await breakFor(first)
     await on.q.rows('update followup set program = jsonb_set(program, $1, $2)', [
       '{steps,0,onlyIf}',
