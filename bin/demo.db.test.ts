@@ -71,13 +71,13 @@ const people = async (): Promise<number> => Number((await ask('select count(*) f
 /** Has questions, long work and the worker's loop of a running demo wait for a lock that nobody gives back. */
 async function holdUp(): Promise<pg.Client> {
   const url = `http://127.0.0.1:${env.NURTEL_PORT}/api`
-  const door = await fetch(`${url}/door/sign-in`, {
+  const door = await fetch(`${url}/auth/sign-in`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ address: 'mara@quillfeather.example', password: 'five-hole-stitch' }),
   })
   const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
-  const { csrfToken } = (await (await fetch(`${url}/door/me`, { headers: { cookie } })).json()) as {
+  const { csrfToken } = (await (await fetch(`${url}/auth/me`, { headers: { cookie } })).json()) as {
     csrfToken: string
   }
   const post = (path: string, body: object): Promise<unknown> =>

@@ -22,7 +22,7 @@ const browserReport = z
     errors: z.array(z.unknown()),
     stats: z.object({ expected: z.number(), unexpected: z.number(), flaky: z.number() }),
   })
-  // A test that passes only when it is repeated is a fault of its own.
+  // A test that matchesTest only when it is repeated is a fault of its own.
   .transform(({ errors, stats }): Tally => ({
     passed: stats.expected,
     failed: stats.unexpected + stats.flaky + errors.length,

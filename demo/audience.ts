@@ -1,16 +1,16 @@
 import { Readable } from 'node:stream'
-import type { ImportChoices } from '../contract/imports.ts'
-import { dateOf } from '../core/audience/within.ts'
-import { countContacts } from '../server/audience/people.ts'
-import { carryOutCheck, carryOutImport, viewImport } from '../server/audience/imports.ts'
-import { takeUpload } from '../server/audience/importUpload.ts'
-import { rescoreEverybody } from '../server/audience/rescoring.ts'
+import type { ImportChoices } from '../contract/audience/imports.ts'
+import { dateOf } from '../core/audience/segments/within.ts'
+import { countContacts } from '../server/audience/people/contactList.ts'
+import { runImportCheck, runImport, viewImport } from '../server/audience/imports/imports.ts'
+import { takeUpload } from '../server/audience/imports/upload.ts'
+import { rescoreEverybody } from '../server/audience/scores/rescoring.ts'
 import type { Platform } from '../server/platform.ts'
 import type { Shelf } from './habits.ts'
 import { fairList, interest, segmentsOf } from './shelf.ts'
 import { business } from './story.ts'
 
-const quiet = { tell: () => Promise.resolve() }
+const quiet = { report: () => Promise.resolve() }
 const day = 86_400_000
 const weeksOfTrend = 12
 
@@ -18,15 +18,15 @@ const weeksOfTrend = 12
 export async function importFairList(platform: Platform): Promise<void> {
   const id = await takeUpload(platform, 'Spring fair.csv', Readable.from([Buffer.from(fairList)]))
   const { choices } = await viewImport(platform.database, id)
-  const wish: ImportChoices = {
+  const request: ImportChoices = {
     ...choices,
     tags: ['Spring fair'],
     permission: 'agreed',
     statement: 'Wrote their address into the book at our table at the spring fair, to get the letter',
   }
-  await platform.database.rows('update import set choices = $2 where id = $1', [id, JSON.stringify(wish)])
-  await carryOutCheck(platform, id, quiet)
-  await carryOutImport(platform, id, quiet)
+  await platform.database.rows('update import set choices = $2 where id = $1', [id, JSON.stringify(request)])
+  await runImportCheck(platform, id, quiet)
+  await runImport(platform, id, quiet)
 }
 
 /** Makes the scorecard and the segments of the story, with scores for everybody and a trend. */

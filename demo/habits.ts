@@ -1,6 +1,6 @@
-import type { Activity, Instant } from '../core/audience/activity.ts'
+import type { Activity, Instant } from '../core/audience/people/activity.ts'
 import type { Chance } from '../core/chance.ts'
-import type { FieldValue } from '../core/audience/field.ts'
+import type { FieldValue } from '../core/audience/describing/field.ts'
 
 const hour = 3_600_000
 const day = 24 * hour

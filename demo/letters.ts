@@ -1,10 +1,10 @@
-import type { Letter } from '../core/email/letter.ts'
-import type { Purpose } from '../core/audience/permission.ts'
+import type { EmailContent } from '../core/email/content.ts'
+import type { Purpose } from '../core/audience/people/permission.ts'
 
 export interface DemoEmail {
   name: string
   purpose: Purpose
-  letter: Letter
+  content: EmailContent
 }
 
 /** How Mara's letters begin and end. */
@@ -19,7 +19,7 @@ export function templatePackLetters(
     delivery: {
       name: 'Your template pack',
       purpose: 'transactional',
-      letter: {
+      content: {
         subject: 'Your Five-Hole Pamphlet templates',
         preheader: 'Three sizes, ready to print. The folding takes ten minutes.',
         blocks: [
@@ -42,7 +42,7 @@ export function templatePackLetters(
     reminder: {
       name: 'Did you find it?',
       purpose: 'marketing',
-      letter: {
+      content: {
         subject: 'Still on the bench: your pamphlet templates',
         preheader: 'In case the first email went under.',
         blocks: [
@@ -60,7 +60,7 @@ export function templatePackLetters(
     invitation: {
       name: 'Stitch along on Sunday',
       purpose: 'marketing',
-      letter: {
+      content: {
         subject: '{{ person.first_name | default: "Hello" }}, bring your pamphlet on Sunday',
         preheader: 'We sew one together, live, with guest Ilse Varga.',
         blocks: [
@@ -79,7 +79,7 @@ export function templatePackLetters(
     grain: {
       name: 'Paper grain in ten minutes',
       purpose: 'marketing',
-      letter: {
+      content: {
         subject: 'Why some pages will not lie flat',
         preheader: 'Ten minutes on paper grain.',
         blocks: [

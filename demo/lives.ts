@@ -1,11 +1,11 @@
 import { DateTime } from 'luxon'
-import type { Activity, Instant, Source } from '../core/audience/activity.ts'
+import type { Activity, Instant, Source } from '../core/audience/people/activity.ts'
 import { advance, enrol, type Decision, type Enrolment, type Facts } from '../core/followups/advance.ts'
 import type { Program } from '../core/followups/program.ts'
 import type { Track } from '../core/followups/track.ts'
-import type { MarketingState, Purpose } from '../core/audience/permission.ts'
-import type { Names } from '../core/audience/names.ts'
-import { stranger } from '../core/audience/person.ts'
+import type { MarketingState, Purpose } from '../core/audience/people/permission.ts'
+import type { Names } from '../core/audience/segments/names.ts'
+import { stranger } from '../core/audience/people/person.ts'
 import { habitsOf, type Habits, type Shelf } from './habits.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
 import type { Chance } from '../core/chance.ts'
@@ -109,7 +109,7 @@ export function live(chance: Chance, stage: Stage, arrival: Instant, number: num
     const facts: Facts = {
       person: { ...stranger, marketing, tags: new Set(tags.map(({ tag }) => tag)), activities },
       emails: stage.emails,
-      asking: { names: stage.names, segments: {}, scorecards: {} },
+      context: { names: stage.names, segments: {}, scorecards: {} },
     }
     const step = advance(stage.program, stage.track, enrolment, facts, moment)
     enrolment = step.enrolment

@@ -1,10 +1,10 @@
-import type { Instant } from '../core/audience/activity.ts'
-import { dateOf } from '../core/audience/within.ts'
+import type { Instant } from '../core/audience/people/activity.ts'
+import { dateOf } from '../core/audience/segments/within.ts'
 import { chanceFrom } from '../core/chance.ts'
-import type { Letter } from '../core/email/letter.ts'
-import type { NewActivity } from '../server/audience/activities.ts'
+import type { EmailContent } from '../core/email/content.ts'
+import type { NewActivity } from '../server/audience/people/activities.ts'
 import type { Queries } from '../server/database/connect.ts'
-import { writeEmail } from '../server/email/letters.ts'
+import { createEmail } from '../server/email/emails.ts'
 import { EmailLink } from '../server/email/models.ts'
 import { recipientsOf } from '../server/email/recipients.ts'
 import type { Platform } from '../server/platform.ts'
@@ -17,7 +17,7 @@ const hour = 3_600_000
 const day = 24 * hour
 
 /** Went out three weeks ago to all who agreed to the letter. */
-const flatSpine: Letter = {
+const flatSpine: EmailContent = {
   subject: 'A spine that opens flat, and a question',
   preheader: 'One stitch more, and the book lies still on the table.',
   blocks: [
@@ -35,7 +35,7 @@ const flatSpine: Letter = {
 }
 
 /** Not sent yet: the one to try a broadcast with. */
-const sunday: Letter = {
+const sunday: EmailContent = {
   subject: 'Sunday: bring a needle and eight sheets',
   preheader: 'The Stitch-Along begins at six, Dublin time.',
   blocks: [
@@ -84,13 +84,13 @@ export async function sendNewsletter(platform: Platform, shelf: Shelf, seed: num
   await platform.database.inTransaction(async (tx) => {
     const wroteAt = new Date(sentAt - day)
     const purpose = 'marketing'
-    const email = await writeEmail(tx, {
+    const email = await createEmail(tx, {
       name: 'Bindery letter: let it lie flat',
       purpose,
-      letter: flatSpine,
+      content: flatSpine,
       at: wroteAt,
     })
-    await writeEmail(tx, { name: 'Sunday, live', purpose, letter: sunday, at: new Date(now - 2 * day) })
+    await createEmail(tx, { name: 'Sunday, live', purpose, content: sunday, at: new Date(now - 2 * day) })
     const link = await EmailLink.findOne({
       where: { emailId: email.id },
       transaction: tx.transaction ?? null,
@@ -114,7 +114,7 @@ export async function sendNewsletter(platform: Platform, shelf: Shelf, seed: num
     )
 
     const work = await tx.row<{ id: number }>(
-      `insert into long_work (kind, title, wish, state, result, created_at, ended_at)
+      `insert into long_work (kind, title, payload, state, result, created_at, ended_at)
        values ('broadcast', $1, '{}', 'done', $2, $3, $3) returning id`,
       [
         `Send “${email.name}” to ${gets} people`,

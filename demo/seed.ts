@@ -1,11 +1,11 @@
-import { layTrack } from '../core/followups/track.ts'
-import type { Names } from '../core/audience/names.ts'
-import { loadAllNames } from '../server/audience/names.ts'
+import { indexSteps } from '../core/followups/track.ts'
+import type { Names } from '../core/audience/segments/names.ts'
+import { loadAllNames } from '../server/audience/segments/names.ts'
 import { Page, StoredFile } from '../server/capture/models.ts'
 import { formToken, submitForm } from '../server/capture/forms.ts'
 import type { Database, Queries } from '../server/database/connect.ts'
 import { ensureActivityMonths } from '../server/database/migrate.ts'
-import { writeEmail } from '../server/email/letters.ts'
+import { createEmail } from '../server/email/emails.ts'
 import { EmailLink, type Email } from '../server/email/models.ts'
 import { Followup } from '../server/followups/models.ts'
 import { fixedClock } from '../server/clock.ts'
@@ -99,10 +99,10 @@ async function makeThings(q: Queries, at: Date): Promise<Stage> {
   const shelf = await makeShelf(q, grainPage.id, at)
   const letters = templatePackLetters(file.id)
   const emails = {
-    delivery: await writeEmail(q, { ...letters.delivery, at }),
-    reminder: await writeEmail(q, { ...letters.reminder, at }),
-    invitation: await writeEmail(q, { ...letters.invitation, at }),
-    grain: await writeEmail(q, { ...letters.grain, at }),
+    delivery: await createEmail(q, { ...letters.delivery, at }),
+    reminder: await createEmail(q, { ...letters.reminder, at }),
+    invitation: await createEmail(q, { ...letters.invitation, at }),
+    grain: await createEmail(q, { ...letters.grain, at }),
   }
   const program = templatePackProgram({
     page: page.id,
@@ -145,7 +145,7 @@ async function stageOf(
     packTag: things.packTag,
     file: things.file,
     program: things.program,
-    track: layTrack(things.program),
+    track: indexSteps(things.program),
     emails: Object.fromEntries(
       things.emails.map(({ id, purpose }) => [
         id,

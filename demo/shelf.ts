@@ -1,5 +1,5 @@
-import type { Scorecard } from '../core/audience/scorecard.ts'
-import type { Condition } from '../core/audience/condition.ts'
+import type { Scorecard } from '../core/audience/scores/scorecard.ts'
+import type { Condition } from '../core/audience/segments/condition.ts'
 import type { Queries } from '../server/database/connect.ts'
 import { bindings, type Shelf } from './habits.ts'
 

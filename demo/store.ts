@@ -1,4 +1,4 @@
-import type { Instant } from '../core/audience/activity.ts'
+import type { Instant } from '../core/audience/people/activity.ts'
 import type { Queries } from '../server/database/connect.ts'
 import type { Life, Stage } from './lives.ts'
 

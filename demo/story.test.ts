@@ -1,7 +1,7 @@
 import { parse } from 'csv-parse/sync'
 import { describe, expect, it } from 'vitest'
 import { program } from '../core/followups/program.ts'
-import { letter } from '../core/email/letter.ts'
+import { emailContent } from '../core/email/content.ts'
 import { chanceFrom } from '../core/chance.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
 import { crowdFields, crowdFile } from './crowd.ts'
@@ -75,7 +75,7 @@ describe('a crowd as a file', () => {
 it('tells its story with letters that the product takes', () => {
   const letters = Object.values(templatePackLetters(1))
   expect(letters.length).toBeGreaterThan(2)
-  for (const each of letters) expect(letter.safeParse(each.letter).error, each.name).toBeUndefined()
+  for (const each of letters) expect(emailContent.safeParse(each.content).error, each.name).toBeUndefined()
 })
 
 it('tells its story with follow-ups that the product takes', () => {

@@ -9,16 +9,16 @@ import { business, templatePackPage, templatePackProgram } from '../demo/story.t
 import { movableClock } from '../server/clock.ts'
 import { connect } from '../server/database/connect.ts'
 import { Page, StoredFile } from '../server/capture/models.ts'
-import { writeEmail } from '../server/email/letters.ts'
+import { createEmail } from '../server/email/emails.ts'
 import { openTransports } from '../server/email/transport.ts'
 import { Followup } from '../server/followups/models.ts'
-import { openLive } from '../server/live.ts'
+import { openLive } from '../server/http/live.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
-import { openQuestions } from '../server/questions.ts'
+import { openQuestions } from '../server/http/questions.ts'
 import { readSettings } from '../server/settings.ts'
 import { createSigner } from '../server/signing.ts'
-import { startWorker, type Worker } from '../server/worker.ts'
+import { startWorker, type Worker } from '../server/work/worker.ts'
 import { stillSignedIn } from '../server/workspace/signIn.ts'
 import { Account, Business } from '../server/workspace/models.ts'
 import { hashPassword } from '../server/workspace/passwords.ts'
@@ -82,10 +82,10 @@ async function fill(platform: Platform) {
   })
   const letters = templatePackLetters(file.id)
   const emails = {
-    delivery: (await writeEmail(q, { ...letters.delivery, at })).id,
-    reminder: (await writeEmail(q, { ...letters.reminder, at })).id,
-    invitation: (await writeEmail(q, { ...letters.invitation, at })).id,
-    grain: (await writeEmail(q, { ...letters.grain, at })).id,
+    delivery: (await createEmail(q, { ...letters.delivery, at })).id,
+    reminder: (await createEmail(q, { ...letters.reminder, at })).id,
+    invitation: (await createEmail(q, { ...letters.invitation, at })).id,
+    grain: (await createEmail(q, { ...letters.grain, at })).id,
   }
   const program: Program = templatePackProgram({ page: page.id, tags: { invited }, emails })
   const followup = await Followup.create({ name: 'Template pack', state: 'live', program, createdAt: at })

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import type { ErrorRequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
-import { logUnforeseen, problemOf } from '../server/problems.ts'
+import { logUnexpected, problemOf } from '../server/http/problems.ts'
 import { html } from './html.ts'
 import { publicPage, type PublicPage } from './frame.ts'
 
@@ -68,10 +68,10 @@ const unforeseen = {
 }
 
 /** The last middleware of the public pages. */
-export function answerVisitorProblems(log: Logger): ErrorRequestHandler {
+export function visitorErrorHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     const problem = problemOf(error)
-    logUnforeseen(log, error, problem, request.path)
+    logUnexpected(log, error, problem, request.path)
     if (response.headersSent) {
       next(error)
       return

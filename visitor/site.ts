@@ -1,12 +1,12 @@
 import { createRequire } from 'node:module'
 import { Router } from 'express'
 import type { Platform } from '../server/platform.ts'
-import { noSuchPlace } from '../server/problems.ts'
+import { notFoundHandler } from '../server/http/problems.ts'
 import { audienceRoutes } from './audience/routes.ts'
 import { captureRoutes } from './capture/routes.ts'
 import { emailRoutes } from './email/routes.ts'
 import { openLimits } from './limits.ts'
-import { answerVisitorProblems } from './respond.ts'
+import { visitorErrorHandler } from './respond.ts'
 
 const font = createRequire(import.meta.url).resolve(
   '@fontsource-variable/overpass/files/overpass-latin-wght-normal.woff2',
@@ -22,7 +22,7 @@ export function visitorSite(platform: Platform): Router {
   routes.use(captureRoutes(platform, limits))
   routes.use(audienceRoutes(platform, limits))
   routes.use(emailRoutes(platform, limits))
-  routes.use(noSuchPlace)
-  routes.use(answerVisitorProblems(platform.log))
+  routes.use(notFoundHandler)
+  routes.use(visitorErrorHandler(platform.log))
   return routes
 }

@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import { problemDetails, type ProblemDetails } from '../contract/problems.ts'
+import { addressOf, type PathParams, type Route, type Shapes } from '../contract/route.ts'
 
 /** An answer that says what went wrong and what to do. */
 export class ApiProblem extends Error {
@@ -10,8 +11,8 @@ export class ApiProblem extends Error {
 
 const unreachable: ProblemDetails = {
   status: 0,
-  title: 'Nurtel does not answer',
-  detail: 'What is shown may be old. It tries again by itself; look whether the server runs.',
+  title: 'Nurtel is not responding',
+  detail: 'What you see may be out of date. It keeps trying; check that the server is running.',
 }
 
 let csrfToken = ''
@@ -21,15 +22,15 @@ export function useCsrfToken(token: string): void {
   csrfToken = token
 }
 
-let tellSignedOut = (): void => undefined
+let notifySignedOut = (): void => undefined
 
 /** Calls back whenever an answer says that nobody is signed in any more. */
 export function onSignedOut(callback: () => void): void {
-  tellSignedOut = callback
+  notifySignedOut = callback
 }
 
 /** Only the sign-in itself may be refused without anybody having been signed out. */
-const isAtTheDoor = (path: string): boolean => path === '/door/sign-in' || path === '/door/me'
+const isSigningIn = (path: string): boolean => path === '/auth/sign-in' || path === '/auth/me'
 
 async function ask(method: string, path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const answer = await fetch(`/api${path}`, {
@@ -46,37 +47,58 @@ async function ask(method: string, path: string, body: unknown, signal?: AbortSi
     throw new ApiProblem(unreachable)
   })
   if (answer.ok) return answer
-  if (answer.status === 401 && !isAtTheDoor(path)) tellSignedOut()
+  if (answer.status === 401 && !isSigningIn(path)) notifySignedOut()
   const told = problemDetails.safeParse(await answer.json().catch(() => null))
   throw new ApiProblem(told.success ? told.data : { ...unreachable, status: answer.status })
 }
 
-/** Reads something. @throws ApiProblem */
-export async function read<T>(path: string, shape: z.ZodType<T>, signal?: AbortSignal): Promise<T> {
-  return shape.parse(await (await ask('GET', path, undefined, signal)).json())
+type ParamsOf<Path extends string> = keyof PathParams<Path> extends never
+  ? { params?: never }
+  : { params: PathParams<Path> }
+type BodyOf<S extends Shapes> = S['body'] extends z.ZodType ? { body: z.input<S['body']> } : { body?: never }
+type QueryOf<S extends Shapes> = S['query'] extends z.ZodType ? { query?: z.input<S['query']> } : { query?: never }
+
+/** What a call of a route is given. */
+export type Given<Path extends string, S extends Shapes> = ParamsOf<Path> &
+  BodyOf<S> &
+  QueryOf<S> & { signal?: AbortSignal }
+
+type AnswerOf<S extends Shapes> = S['answer'] extends z.ZodType ? z.output<S['answer']> : void
+
+/** Nothing has to be given where there are neither ids nor a body. */
+type Optional<T> = Record<string, never> extends T ? [given?: T] : [given: T]
+
+/** Calls a route of the API, and reads its answer by the contract. @throws ApiProblem */
+export async function call<Path extends string, S extends Shapes>(
+  route: Route<Path, S>,
+  ...[given]: Optional<Given<Path, S>>
+): Promise<AnswerOf<S>> {
+  const { params, body, query, signal } = (given ?? {}) as Given<string, Shapes>
+  const path = addressOf(route.path, params as never, query as never)
+  const answer = await ask(route.method, path, body, signal)
+  return (route.answer ? route.answer.parse(await answer.json()) : undefined) as AnswerOf<S>
 }
 
-/** Asks something that is too long for an address. @throws ApiProblem */
-export async function find<T>(
-  path: string,
-  body: unknown,
-  shape: z.ZodType<T>,
-  signal?: AbortSignal,
-): Promise<T> {
-  return shape.parse(await (await ask('POST', path, body, signal)).json())
+/** The address of a route that is opened as a link: a file, or a page in a frame. */
+export function linkTo<Path extends string, S extends Shapes>(
+  route: Route<Path, S>,
+  ...[given]: Optional<Omit<Given<Path, S>, 'body' | 'signal'>>
+): string {
+  const { params, query } = (given ?? {}) as Given<string, Shapes>
+  return `/api${addressOf(route.path, params as never, query as never)}`
 }
 
-/** Sends a file as it is, and tells how much of it is there. @throws ApiProblem */
-export function send<T>(
-  path: string,
+/** Sends a file as it is, and tells how much of it is there, from 0 to 1. @throws ApiProblem */
+export function upload<Path extends string, S extends Shapes>(
+  route: Route<Path, S>,
+  query: QueryOf<S>['query'],
   file: Blob,
-  shape: z.ZodType<T>,
   progress: (share: number) => void,
-): Promise<T> {
+): Promise<AnswerOf<S>> {
   return new Promise((resolve, reject) => {
     // fetch tells nothing of an upload's progress.
     const request = new XMLHttpRequest()
-    request.open('POST', `/api${path}`)
+    request.open(route.method, `/api${addressOf(route.path, {}, query as never)}`)
     request.setRequestHeader('content-type', 'application/octet-stream')
     request.setRequestHeader('x-nurtel-csrf', csrfToken)
     request.responseType = 'json'
@@ -85,10 +107,10 @@ export function send<T>(
     request.onload = () => {
       const answer: unknown = request.response
       if (request.status < 300) {
-        resolve(shape.parse(answer))
+        resolve(route.answer?.parse(answer) as AnswerOf<S>)
         return
       }
-      if (request.status === 401) tellSignedOut()
+      if (request.status === 401) notifySignedOut()
       const told = problemDetails.safeParse(answer)
       reject(new ApiProblem(told.success ? told.data : { ...unreachable, status: request.status }))
     }
@@ -96,26 +118,12 @@ export function send<T>(
   })
 }
 
-/** Changes something, and reads the answer when it has a shape. @throws ApiProblem */
-export async function change(path: string, body?: unknown): Promise<void>
-export async function change<T>(path: string, body: unknown, shape: z.ZodType<T>): Promise<T>
-export async function change<T>(path: string, body?: unknown, shape?: z.ZodType<T>): Promise<T | void> {
-  const answer = await ask('POST', path, body)
-  if (shape) return shape.parse(await answer.json())
-}
-
 /** What to tell a person about an error. */
 export function problemOf(error: unknown): ProblemDetails {
   if (error instanceof ApiProblem) return error.details
   return {
     status: 0,
-    title: 'This screen could not be shown',
-    detail: 'Reload it. If it stays, ask for help.',
+    title: 'This could not be shown',
+    detail: 'Reload the page. If that does not help, ask for support.',
   }
-}
-
-/** `?a=1&b=2` of the values that say something. */
-export function queryOf(values: Record<string, string | number | undefined>): string {
-  const said = Object.entries(values).filter(([, value]) => value !== undefined && value !== '')
-  return said.length > 0 ? `?${new URLSearchParams(said.map(([k, v]) => [k, String(v)])).toString()}` : ''
 }

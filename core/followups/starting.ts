@@ -1,10 +1,10 @@
-import { hasDetails, type Activity } from '../audience/activity.ts'
+import { matchesDetails, type Activity } from '../audience/people/activity.ts'
 import type { Program, SendStep, StartsWhen } from './program.ts'
 
 /** Does this activity start a follow-up? Details that the rule leaves open match any. */
 export function starts(rule: StartsWhen, activity: Activity): boolean {
   const { kind, ...wanted } = rule
-  return activity.kind === kind && hasDetails(activity, wanted)
+  return activity.kind === kind && matchesDetails(activity, wanted)
 }
 
 /** May a person with these earlier enrolments come in (again)? With the reason, for the journal. */

@@ -1,13 +1,13 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { BroadcastForecast, BroadcastView } from '../../contract/broadcasts.ts'
 import type { TodayView } from '../../contract/today.ts'
-import type { Condition } from '../../core/audience/condition.ts'
+import type { Condition } from '../../core/audience/segments/condition.ts'
 import { made, workEnded } from '../../testing/people.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { mailFor } from '../../testing/visitor.ts'
 import { eventually } from '../../testing/waiting.ts'
-import { Cancelled, type Progress } from '../longWork.ts'
-import { carryOutBroadcast } from './broadcasts.ts'
+import { Cancelled, type Progress } from '../work/longWork.ts'
+import { runBroadcast } from './broadcasts.ts'
 import { sendMessage } from './sending.ts'
 import { openTransports } from './transport.ts'
 
@@ -17,24 +17,24 @@ const view = (id: number) => used.view(id)
 const q = () => used.q
 const grain = () => used.install.emails.grain
 
-const quiet: Progress = { tell: () => Promise.resolve() }
+const quiet: Progress = { report: () => Promise.resolve() }
 const consent = 'Told me so at the spring fair'
 const everybody = { search: '', tree: null }
 
-const forecast = (wish: object) =>
-  made<BroadcastForecast>(used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...wish }))
-const begin = (wish: object = {}) =>
-  used.mara.post('/broadcasts', { who: everybody, email: grain(), ...wish })
+const forecast = (payload: object) =>
+  made<BroadcastForecast>(used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...payload }))
+const begin = (payload: object = {}) =>
+  used.mara.post('/broadcasts', { who: everybody, email: grain(), ...payload })
 const list = () => used.mara.get<BroadcastView[]>('/broadcasts')
 
 /** Begins a broadcast, and carries out its long work as a worker would. */
-async function queue(wish: object = {}, progress = quiet): Promise<number> {
-  const { id } = await made<{ id: number }>(begin(wish))
-  const work = (await q().row<{ id: number; wish: unknown }>(
-    'select long_work.id, wish from long_work join broadcast on work_id = long_work.id where broadcast.id = $1',
+async function queue(payload: object = {}, progress = quiet): Promise<number> {
+  const { id } = await made<{ id: number }>(begin(payload))
+  const work = (await q().row<{ id: number; payload: unknown }>(
+    'select long_work.id, payload from long_work join broadcast on work_id = long_work.id where broadcast.id = $1',
     [id],
   ))!
-  const said = await carryOutBroadcast(used.install.platform, work.wish, progress)
+  const said = await runBroadcast(used.install.platform, work.payload, progress)
   await q().rows(`update long_work set state = 'done', result = $2 where id = $1`, [
     work.id,
     JSON.stringify({ said }),
@@ -155,7 +155,7 @@ describe('a broadcast to a segment', () => {
   it('lets follow-ups go on sending the same email while it is made', async () => {
     const { grain } = used.install.emails
     const stillMaking: Progress = {
-      async tell() {
+      async report() {
         // A message of a follow-up: were the email's row locked whole, this would wait for the broadcast to end.
         await used.q.inTransaction(async (tx) => {
           await tx.rows(`set local lock_timeout = '1s'`)
@@ -173,17 +173,17 @@ describe('a broadcast to a segment', () => {
   it('keeps its counts when a worker takes it up again', async () => {
     const id = await queue()
     const before = await list()
-    const { wish } = (await q().row<{ wish: unknown }>(
-      'select wish from long_work where id = (select work_id from broadcast where id = $1)',
+    const { payload } = (await q().row<{ payload: unknown }>(
+      'select payload from long_work where id = (select work_id from broadcast where id = $1)',
       [id],
     ))!
-    const said = await carryOutBroadcast(used.install.platform, wish, quiet)
+    const said = await runBroadcast(used.install.platform, payload, quiet)
     expect(said).toBe('It goes out to 3 people; 2 people left out.')
     expect(await list()).toEqual(before)
   })
 
   it('queues nothing when it is cancelled on the way', async () => {
-    const stopping: Progress = { tell: () => Promise.reject(new Cancelled()) }
+    const stopping: Progress = { report: () => Promise.reject(new Cancelled()) }
     await expect(queue({}, stopping)).rejects.toThrow(Cancelled)
     expect(await queued()).toEqual([])
   })

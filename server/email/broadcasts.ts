@@ -8,20 +8,20 @@ import {
 } from '../../contract/broadcasts.ts'
 import type { Departure } from '../../contract/today.ts'
 import type { WorkView } from '../../contract/work.ts'
-import { tellCondition } from '../../core/audience/telling.ts'
-import { loadContext } from '../audience/context.ts'
+import { describeCondition } from '../../core/audience/segments/describe.ts'
+import { loadContext } from '../audience/segments/evaluationContext.ts'
 import type { Queries } from '../database/connect.ts'
-import { behindOthers, queueJobs } from '../jobs.ts'
-import { announce } from '../live.ts'
-import { beginWork, type Progress } from '../longWork.ts'
+import { behindOthers, queueJobs } from '../work/jobs.ts'
+import { announce } from '../http/live.ts'
+import { startWork, type Progress } from '../work/longWork.ts'
 import type { Platform } from '../platform.ts'
-import { notFound, Problem } from '../problems.ts'
+import { notFound, Problem } from '../http/problems.ts'
 import { forecastBroadcast, recipientsOf } from './recipients.ts'
 
 /** Messages queued in one round of statements. */
 const batch = 5_000
 
-const wish = broadcastRequest.extend({ broadcast: z.number().int().positive() })
+const payload = broadcastRequest.extend({ broadcast: z.number().int().positive() })
 
 const people = (count: number): string => `${count} ${count === 1 ? 'person' : 'people'}`
 
@@ -31,10 +31,10 @@ async function sentenceOf(
   { search, tree, only, rehearsal }: BroadcastRequest['who'],
 ): Promise<string> {
   if (only) return `${people(only.length)} chosen by hand`
-  const around = await loadContext(q, tree ? [tree] : [])
+  const context = await loadContext(q, tree ? [tree] : [])
   const parts = [
     search === '' ? '' : `name or address contains “${search}”`,
-    tree ? tellCondition(tree, around.names, around.scorecards) : '',
+    tree ? describeCondition(tree, context.names, context.scorecards) : '',
   ].filter((part) => part !== '' && part !== 'everybody')
   const all = rehearsal === 'only' ? 'everybody in rehearsal' : 'everybody'
   return parts.length === 0 ? all : `${all}, narrowed down to: ${parts.join(', and ')}`
@@ -45,7 +45,7 @@ async function sentenceOf(
  * @returns the id of the broadcast
  * @throws Problem 404, 409
  */
-export async function beginBroadcast(
+export async function startBroadcast(
   platform: Platform,
   request: BroadcastRequest,
   by: string,
@@ -74,14 +74,14 @@ export async function beginBroadcast(
     )
     if (!made) throw new Error('an insert returned no row')
     const title = `Send “${email.name}” to ${people(gets)}`
-    const work = await beginWork(tx, 'broadcast', title, { ...request, broadcast: made.id }, now)
+    const work = await startWork(tx, 'broadcast', title, { ...request, broadcast: made.id }, now)
     await tx.rows('update broadcast set work_id = $2 where id = $1', [made.id, work])
     await announce(tx, 'email')
     return made.id
   })
 }
 
-function tellQueued({ gets, leftOut }: BroadcastForecast): string {
+function describeQueued({ gets, leftOut }: BroadcastForecast): string {
   const left = leftOut.reduce((sum, each) => sum + each.people, 0)
   return `It goes out to ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
 }
@@ -90,12 +90,12 @@ function tellQueued({ gets, leftOut }: BroadcastForecast): string {
  * Puts a broadcast's messages into the queue, in one transaction: all of them or none.
  * @returns what to tell
  */
-export async function carryOutBroadcast(
+export async function runBroadcast(
   platform: Platform,
   asked: unknown,
   progress: Progress,
 ): Promise<string> {
-  const { broadcast, ...request } = wish.parse(asked)
+  const { broadcast, ...request } = payload.parse(asked)
   const now = platform.clock.now()
   return platform.database.inTransaction(async (tx) => {
     // One broadcast of an email after the other: the second one sees who gets it by the first.
@@ -107,10 +107,10 @@ export async function carryOutBroadcast(
       [broadcast],
     )
     // A worker was killed between this and striking the job off: what was counted then stands.
-    if (before?.left_out) return tellQueued({ gets: before.queued, leftOut: before.left_out })
+    if (before?.left_out) return describeQueued({ gets: before.queued, leftOut: before.left_out })
     const { recipients, gets, leftOut } = await recipientsOf(tx, request, now)
     for (let from = 0; from < recipients.length; from += batch) {
-      await progress.tell('putting emails into the queue', from, recipients.length)
+      await progress.report('putting emails into the queue', from, recipients.length)
       const queued = await tx.rows<{ id: number }>(
         `insert into message (email_id, contact_id, broadcast_id, topic_id, purpose, queued_at)
          select $1, contact.id, $2, $3, 'marketing', $4 from contact where contact.id = any($5) order by contact.id
@@ -126,7 +126,7 @@ export async function carryOutBroadcast(
     }
     await tx.rows('update broadcast set left_out = $2 where id = $1', [broadcast, JSON.stringify(leftOut)])
     await announce(tx, 'email')
-    return tellQueued({ gets, leftOut })
+    return describeQueued({ gets, leftOut })
   })
 }
 

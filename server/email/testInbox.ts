@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import { inboxMessage, inboxRows, type InboxMessage, type InboxRow } from '../../contract/email.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 import type { Settings } from '../settings.ts'
 
 async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Promise<T> {

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import type { EnrolmentView } from '../../contract/followups.ts'
 import type { TodayView } from '../../contract/today.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'

@@ -1,10 +1,10 @@
 import { DateTime } from 'luxon'
 import type { JumpResult } from '../../contract/followups.ts'
-import { recordActivities } from '../audience/activities.ts'
-import { contactById, personNow } from '../audience/contacts.ts'
-import { announce } from '../live.ts'
+import { recordActivities } from '../audience/people/activities.ts'
+import { contactById, personNow } from '../audience/people/contacts.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 import { advanceDue } from './advancing.ts'
 
 /**

@@ -1,6 +1,6 @@
 import type { SearchHit } from '../../contract/search.ts'
-import { listContacts } from '../audience/people.ts'
-import { contactQuery } from '../../contract/audience.ts'
+import { listContacts } from '../audience/people/contactList.ts'
+import { contactQuery } from '../../contract/audience/people.ts'
 import { listFollowups } from '../followups/views.ts'
 import type { Platform } from '../platform.ts'
 

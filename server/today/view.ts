@@ -5,7 +5,7 @@ import { leavingBroadcasts } from '../email/broadcasts.ts'
 import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import { listSetAside, type SetAside } from '../followups/setAside.ts'
 import type { Platform } from '../platform.ts'
-import { theBusiness } from '../workspace/business.ts'
+import { getBusiness } from '../workspace/business.ts'
 import { countWorkers } from '../workspace/health.ts'
 
 const arrivalsShown = 25
@@ -87,7 +87,7 @@ function handsNeeded(mail: Mail, workers: number, setAside: readonly SetAside[])
 
 /** The first screen: what comes in, what goes out next, what is wrong. */
 export async function viewToday(platform: Platform): Promise<TodayView> {
-  const business = await theBusiness(platform.database)
+  const business = await getBusiness(platform.database)
   const now = platform.clock.now()
   const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
   const [gone, leaving, coming, came, mail, workers, setAside, counts] = await Promise.all([
@@ -117,7 +117,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
 
 /** The bar along the bottom of every screen. */
 export async function viewClockStrip(platform: Platform): Promise<ClockStrip> {
-  const business = await theBusiness(platform.database)
+  const business = await getBusiness(platform.database)
   const [leaving, coming, mail, workers] = await Promise.all([
     leavingBroadcasts(platform),
     nextDeparture(platform),

@@ -1,7 +1,7 @@
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 
 const second = 1_000
 const hour = 3_600_000

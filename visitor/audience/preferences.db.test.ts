@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
 import { made } from '../../testing/people.ts'

@@ -1,4 +1,4 @@
-import type { Preferences } from '../../server/audience/preferences.ts'
+import type { Preferences } from '../../server/audience/people/preferences.ts'
 import type { Business } from '../../server/workspace/models.ts'
 import { html, type Html } from '../html.ts'
 

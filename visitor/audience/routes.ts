@@ -1,25 +1,25 @@
 import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
-import { dataOf } from '../../server/audience/exporting.ts'
-import { erasePerson } from '../../server/audience/erasing.ts'
-import { unsubscribe } from '../../server/audience/permission.ts'
+import { dataOf } from '../../server/audience/people/exports.ts'
+import { erasePerson } from '../../server/audience/people/erasing.ts'
+import { unsubscribe } from '../../server/audience/people/permission.ts'
 import {
   askForNewAddress,
   type NewAddress,
   confirmAddress,
   readAddressChange,
-} from '../../server/audience/addressChange.ts'
-import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/preferences.ts'
+} from '../../server/audience/people/addressChange.ts'
+import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/people/preferences.ts'
 import type { Platform } from '../../server/platform.ts'
-import { notFound } from '../../server/problems.ts'
-import { theBusiness } from '../../server/workspace/business.ts'
-import { announceFile } from '../capture/fileHeaders.ts'
+import { notFound } from '../../server/http/problems.ts'
+import { getBusiness } from '../../server/workspace/business.ts'
+import { sendAsAttachment } from '../capture/fileHeaders.ts'
 import { html } from '../html.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice, sendPage } from '../respond.ts'
 import { preferencesBody } from './preferencesPage.ts'
 
-const wish = z.object({
+const preferencesForm = z.object({
   do: z.enum(['topics', 'pause', 'resume', 'address', 'unsubscribe', 'data', 'erase']),
   topic: z
     .union([z.string(), z.array(z.string())])
@@ -54,7 +54,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
 
   routes.get('/preferences/:token', async (request, response) => {
     const chosen = await readPreferences(platform, tokenOf(request))
-    const business = await theBusiness(platform.database)
+    const business = await getBusiness(platform.database)
     const body = preferencesBody(chosen, business, null)
     sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body })
   })
@@ -67,12 +67,12 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
       const token = tokenOf(request)
       const chosen = await readPreferences(platform, token)
       const { contact } = chosen
-      const business = await theBusiness(platform.database)
+      const business = await getBusiness(platform.database)
       const showAgain = async (said: string, status = 200): Promise<void> => {
         const body = preferencesBody(await readPreferences(platform, token), business, said)
         sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body }, status)
       }
-      const read = wish.safeParse(request.body)
+      const read = preferencesForm.safeParse(request.body)
       if (!read.success) return showAgain('Please press one of the buttons below.', 422)
       switch (read.data.do) {
         case 'topics':
@@ -95,7 +95,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
         case 'data': {
           const data = await dataOf(platform.database, contact.id)
           if (!data) throw notFound('This link')
-          announceFile(response, 'my data.json', 'application/json')
+          sendAsAttachment(response, 'my data.json', 'application/json')
           response.send(JSON.stringify(data, null, 2))
           return
         }
@@ -116,7 +116,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
   // A GET changes nothing: mail programs and scanners open links by themselves.
   routes.get('/new-address/:token', async (request, response) => {
     const { address } = await readAddressChange(platform, tokenOf(request))
-    const { name } = await theBusiness(platform.database)
+    const { name } = await getBusiness(platform.database)
     const body = html`<h1>Write to ${address.shown} from now on?</h1>
       <form method="post"><button>Yes, this is my address</button></form>`
     sendPage(response, { title: 'Your new address', business: name, unlisted: true, body })
@@ -127,7 +127,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
       sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
       return
     }
-    const { senderAddress } = await theBusiness(platform.database)
+    const { senderAddress } = await getBusiness(platform.database)
     sendNotice(
       response,
       409,

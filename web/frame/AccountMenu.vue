@@ -26,26 +26,12 @@ async function signOut(): Promise<void> {
         :aria-label="`Account of ${session.me?.account.name}`"
       />
     </template>
-    <div class="panel pop">
-      <h3>{{ session.me?.account.name }}</h3>
-      <p class="soft">{{ session.me?.account.address }}</p>
-      <div class="buttons">
-        <v-btn size="small" variant="outlined" @click="changing = true">Change password</v-btn>
-        <v-btn size="small" variant="outlined" @click="signOut">Sign out</v-btn>
-      </div>
-    </div>
+    <v-card :title="session.me?.account.name" :subtitle="session.me?.account.address" min-width="240">
+      <v-list>
+        <v-list-item title="Change password" @click="changing = true" />
+        <v-list-item title="Sign out" @click="signOut" />
+      </v-list>
+    </v-card>
   </v-menu>
-  <ChangePassword v-model="changing" />
+  <ChangePassword v-if="changing" v-model="changing" />
 </template>
-
-<style scoped>
-.pop {
-  padding: 16px;
-  min-width: 260px;
-}
-
-.buttons {
-  display: flex;
-  gap: 8px;
-}
-</style>

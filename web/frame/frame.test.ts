@@ -207,8 +207,8 @@ describe('a small form', () => {
 /** The server lets Mara in. */
 function opensTheDoor(): void {
   vi.stubGlobal('EventSource', class extends EventTarget {})
-  server.answers('POST /door/sign-in', undefined)
-  server.answers('GET /door/me', {
+  server.answers('POST /auth/sign-in', undefined)
+  server.answers('GET /auth/me', {
     account: { name: 'Mara', address: 'mara@quillfeather.example' },
     business: {
       name: 'Q',
@@ -234,7 +234,7 @@ describe('signing in', () => {
     expect(server.asked).toEqual([])
     await shown.fill('Email address', 'mara@quillfeather.example')
     await shown.fill('Password', 'wrong')
-    server.refuses('POST /door/sign-in', { status: 401, title: 'That does not open the door' })
+    server.refuses('POST /auth/sign-in', { status: 401, title: 'That does not open the door' })
     await submit()
     expect(shown.text()).toContain('That does not open the door')
     expect(shown.control('Email address').value).toBe('mara@quillfeather.example')

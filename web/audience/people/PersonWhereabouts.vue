@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { PersonView } from '../../../contract/audience/people.ts'
+import { jumpResult, type EnrolmentView } from '../../../contract/followups.ts'
+import { change } from '../../api.ts'
+import { useAttempts } from '../../attempt.ts'
+import ProblemNote from '../../frame/ProblemNote.vue'
+import { dayOf, whenOf } from '../../wording.ts'
+import { useSession } from '../../workspace/session.ts'
+
+const props = defineProps<{ person: PersonView; enrolments: EnrolmentView[] }>()
+const session = useSession()
+
+const inside = computed(() => props.enrolments.filter((each) => each.endedAt === null))
+const past = computed(() => props.enrolments.filter((each) => each.endedAt !== null))
+
+const { refused, busy, attempt } = useAttempts()
+const jump = () => attempt(() => change(`/people/${props.person.id}/jump`, {}, jumpResult))
+</script>
+
+<template>
+  <section class="panel where" aria-labelledby="where">
+    <h2 id="where">Where they are now</h2>
+    <div class="body">
+      <ProblemNote :problem="refused" />
+      <div v-for="each in inside" :key="each.id" class="inside">
+        <router-link :to="`/follow-ups/${each.followup.id}`">{{ each.followup.name }}</router-link>
+        <p v-if="each.dueAt">
+          {{ each.next ?? 'No email' }} next,
+          <span class="figures">{{ whenOf(each.dueAt, session.zone, person.now) }}</span>
+        </p>
+        <p v-else>moving on</p>
+      </div>
+      <p v-if="!inside.length" class="soft">In no follow-up.</p>
+      <v-btn v-if="person.rehearsal && inside.length" color="secondary" :loading="busy" @click="jump">
+        Jump to next
+      </v-btn>
+      <template v-if="past.length">
+        <h3>Been in</h3>
+        <p v-for="each in past" :key="each.id">
+          <router-link :to="`/follow-ups/${each.followup.id}`">{{ each.followup.name }}</router-link>
+          <span class="soft figures"> until {{ dayOf(each.endedAt ?? each.startedAt, session.zone) }}</span>
+        </p>
+      </template>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.body {
+  padding: 16px;
+}
+
+.inside {
+  border-left: 2px solid var(--petrol);
+  padding-left: 12px;
+  margin-bottom: 12px;
+}
+
+.inside a {
+  font-weight: 700;
+}
+
+h3 {
+  margin: 20px 0 4px;
+}
+</style>

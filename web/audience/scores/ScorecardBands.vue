@@ -1,0 +1,86 @@
+<script setup lang="ts">
+import { mdiClose, mdiPlus } from '@mdi/js'
+import type { Band, Scorecard } from '../../../core/audience/scores/scorecard.ts'
+import { countOf } from '../../wording.ts'
+
+const card = defineModel<Scorecard>({ required: true })
+defineProps<{ people: Record<string, number> }>()
+
+function set(at: number, part: Partial<Band>): void {
+  card.value = {
+    ...card.value,
+    bands: card.value.bands.map((band, i) => (i === at ? { ...band, ...part } : band)),
+  }
+}
+
+function add(): void {
+  const highest = card.value.bands.at(-1)?.from ?? 0
+  let n = card.value.bands.length + 1
+  while (card.value.bands.some(({ id }) => id === `band-${n}`)) n += 1
+  const band = { id: `band-${n}`, name: `Band ${n}`, from: highest + 20 }
+  card.value = { ...card.value, bands: [...card.value.bands, band] }
+}
+
+const valueOf = (event: Event): string => (event.target as HTMLInputElement).value
+</script>
+
+<template>
+  <ol class="bands">
+    <li v-for="(band, i) in card.bands" :key="band.id">
+      <input
+        class="plain"
+        aria-label="Name of the band"
+        :value="band.name"
+        @change="set(i, { name: valueOf($event) })"
+      />
+      <span v-if="band.from === null">below the next</span>
+      <label v-else>
+        from
+        <input
+          class="plain number"
+          type="number"
+          :value="band.from"
+          @change="set(i, { from: Number(valueOf($event)) })"
+        />
+        points
+      </label>
+      <span class="figures soft">{{ countOf(people[band.id] ?? 0) }} people</span>
+      <v-btn
+        v-if="i > 0"
+        :icon="mdiClose"
+        size="x-small"
+        variant="text"
+        :aria-label="`Remove the band ${band.name}`"
+        @click="card = { ...card, bands: card.bands.filter(({ id }) => id !== band.id) }"
+      />
+    </li>
+  </ol>
+  <p class="more">
+    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add">Add a band</v-btn>
+  </p>
+</template>
+
+<style scoped>
+.bands {
+  list-style: none;
+  margin: 0;
+  padding: 12px 16px 0;
+  display: grid;
+  gap: 8px;
+}
+
+li {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+}
+
+.number {
+  width: 76px;
+}
+
+.more {
+  padding: 12px 16px;
+  margin: 0;
+}
+</style>

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { mdiClose, mdiFormatListGroup, mdiPlus, mdiSwapHorizontal } from '@mdi/js'
+import { nextTick, useTemplateRef } from 'vue'
+import type { Condition, Leaf } from '../../../core/audience/segments/condition.ts'
+import ConditionLine from './ConditionLine.vue'
+import { isGroup, subjects, unwrap, wrap, type Group } from './subjects.ts'
+import { useVocabulary } from './vocabulary.ts'
+
+/** Lines that are all to be true, or any of them; groups nest. Everything is a native control: Tab goes through. */
+const props = defineProps<{ depth: number }>()
+const group = defineModel<Group>({ required: true })
+const vocabulary = useVocabulary()
+const lines = useTemplateRef<HTMLUListElement>('lines')
+
+const deepest = 3
+
+function replace(at: number, part: Condition): void {
+  group.value = { ...group.value, of: group.value.of.map((each, i) => (i === at ? part : each)) }
+}
+
+function negate(at: number, negated: boolean): void {
+  const part = group.value.of[at]
+  if (part) replace(at, wrap(negated, unwrap(part).inner))
+}
+
+function change(at: number, inner: Condition): void {
+  const part = group.value.of[at]
+  if (part) replace(at, wrap(unwrap(part).negated, inner))
+}
+
+/** The keyboard stays where the new line is, or at what follows the one that went. */
+async function focusLine(at: number): Promise<void> {
+  await nextTick()
+  const line = lines.value?.children[at]
+  line?.querySelector<HTMLElement>('select, button')?.focus()
+}
+
+async function add(part: Condition): Promise<void> {
+  const at = group.value.of.length
+  group.value = { ...group.value, of: [...group.value.of, part] }
+  await focusLine(at)
+}
+
+async function remove(at: number): Promise<void> {
+  group.value = { ...group.value, of: group.value.of.filter((_, i) => i !== at) }
+  await focusLine(at)
+}
+
+const firstLine = (): Leaf => subjects[0]?.leaf(vocabulary.words) ?? { kind: 'hasTag', tag: 0 }
+const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
+</script>
+
+<template>
+  <fieldset class="group" :class="{ nested: props.depth > 0 }">
+    <legend class="visually-hidden">A group of conditions</legend>
+    <ul ref="lines">
+      <li v-for="(part, i) in group.of" :key="i">
+        <span class="join">
+          <template v-if="i === 0">{{ props.depth === 0 ? 'everybody who' : '' }}</template>
+          <select
+            v-else-if="i === 1"
+            class="plain"
+            aria-label="How the lines go together"
+            :value="group.kind"
+            @change="group = { ...group, kind: ($event.target as HTMLSelectElement).value as Group['kind'] }"
+          >
+            <option value="all">and</option>
+            <option value="any">or</option>
+          </select>
+          <template v-else>{{ joined() }}</template>
+        </span>
+        <span v-if="isGroup(unwrap(part).inner) && unwrap(part).negated" class="join">none who</span>
+        <ConditionGroup
+          v-if="isGroup(unwrap(part).inner)"
+          :model-value="unwrap(part).inner as Group"
+          :depth="props.depth + 1"
+          @update:model-value="change(i, $event)"
+        />
+        <ConditionLine
+          v-else
+          :model-value="unwrap(part).inner as Leaf"
+          :negated="unwrap(part).negated"
+          @update:model-value="change(i, $event)"
+        />
+        <v-btn
+          :icon="mdiSwapHorizontal"
+          size="x-small"
+          variant="text"
+          title="Say the opposite"
+          :aria-label="`Line ${i + 1}: say the opposite`"
+          :aria-pressed="unwrap(part).negated"
+          @click="negate(i, !unwrap(part).negated)"
+        />
+        <v-btn
+          :icon="mdiClose"
+          size="x-small"
+          variant="text"
+          :aria-label="`Remove line ${i + 1}`"
+          @click="remove(i)"
+        />
+      </li>
+      <li class="more">
+        <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add(firstLine())">
+          {{ group.of.length ? 'Add a line' : 'Narrow down' }}
+        </v-btn>
+        <v-btn
+          v-if="props.depth < deepest && group.of.length"
+          size="small"
+          variant="text"
+          :prepend-icon="mdiFormatListGroup"
+          @click="add({ kind: group.kind === 'all' ? 'any' : 'all', of: [firstLine()] })"
+        >
+          Add a group
+        </v-btn>
+      </li>
+    </ul>
+  </fieldset>
+</template>
+
+<style scoped>
+.group {
+  border: 0;
+  margin: 0;
+  padding: 0;
+  min-width: 0;
+}
+
+.nested {
+  border-left: 2px solid var(--petrol);
+  padding-left: 12px;
+  flex: 1;
+}
+
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+}
+
+li {
+  display: flex;
+  align-items: flex-start;
+  gap: 6px;
+}
+
+.join {
+  min-width: 92px;
+  padding-top: 4px;
+  color: var(--ink-soft);
+}
+
+.nested .join {
+  min-width: 52px;
+}
+
+.more {
+  margin-top: 2px;
+}
+</style>

@@ -1,0 +1,16 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { vocabulary as shape, type Vocabulary } from '../../../contract/audience/segments.ts'
+import { noNames } from '../../../core/audience/segments/names.ts'
+import { read } from '../../api.ts'
+
+const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {}, links: {} }
+
+/** What conditions can speak of: names of tags, topics, emails and all else, own fields, scorecards. */
+export const useVocabulary = defineStore('vocabulary', () => {
+  const words = shallowRef<Vocabulary>(nothing)
+  async function reload(): Promise<void> {
+    words.value = await read('/vocabulary', shape)
+  }
+  return { words, reload }
+})
