@@ -2,6 +2,8 @@ import { account } from './install.ts'
 
 /** Somebody of the business at the API. */
 export interface Marketer {
+  /** The sign-in's cookie, for requests that the other ways do not make. */
+  cookie: string
   get<T>(path: string): Promise<T>
   post(path: string, body?: unknown): Promise<Response>
   /** Posts, until it is called off. */
@@ -34,6 +36,7 @@ export async function signedIn(url: string): Promise<Marketer> {
       ...(signal && { signal }),
     })
   return {
+    cookie,
     async get<T>(path: string) {
       const answer = await fetch(`${url}/api${path}`, { headers: { cookie } })
       if (!answer.ok) throw new Error(`${path} answered ${answer.status}: ${await answer.text()}`)
