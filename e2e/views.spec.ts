@@ -41,7 +41,7 @@ for (const [path, words] of [
   ['/app/people/imports/1', 'What happened'],
   ['/app/follow-ups', 'live'],
   ['/app/follow-ups/1', 'Nothing is selected'],
-  ['/app/outbox', 'Queued'],
+  ['/app/outbox', 'Address'],
   ['/app/outbox/broadcasts', 'let it lie flat'],
   ['/app/outbox/inbox', 'From'],
   ['/app/no-such-screen', 'Nothing stops here'],

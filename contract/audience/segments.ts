@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { condition } from '../../core/audience/segments/condition.ts'
+import { fieldKind } from '../../core/audience/describing/field.ts'
 import { namedKinds } from '../../core/audience/segments/names.ts'
 import { scorecard } from '../../core/audience/scores/scorecard.ts'
 import { contactRow } from './people.ts'
@@ -48,7 +49,7 @@ export const vocabulary = z.object({
     z.object({
       id: z.number().int(),
       name: z.string(),
-      kind: z.string(),
+      kind: fieldKind,
       options: z.array(z.object({ id: z.string(), label: z.string() })),
     }),
   ),

@@ -22,6 +22,8 @@ defineSlots<
     tabs?(): unknown
     /** At the right end of the head: a search, the main action. */
     action?(): unknown
+    /** Between the head and the table. */
+    above?(): unknown
     /** What is said when there is nothing yet. */
     empty?(): unknown
     /** Dialogs. */
@@ -39,6 +41,7 @@ defineSlots<
       <slot name="action" />
     </div>
     <ProblemNote :problem="problem" />
+    <slot name="above" />
     <div class="panel">
       <v-data-table-virtual
         :headers="columns as never"

@@ -108,6 +108,18 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
   }
 }
 
+/** The kinds that a column may be guessed to have, narrowest first. Choices cannot be told from some cells. */
+const guessable: readonly FieldKind[] = ['yesNo', 'number', 'date']
+
+/** What kind of field a column of such cells would be: the narrowest that reads them all, or text. */
+export function guessFieldKind(cells: readonly string[]): FieldKind {
+  const typed = cells.filter((cell) => cell.trim() !== '')
+  if (typed.length === 0) return 'text'
+  const reads = (kind: FieldKind): boolean =>
+    typed.every((cell) => readFieldValue({ id: 0, name: '', kind, options: [] }, cell).ok)
+  return guessable.find(reads) ?? 'text'
+}
+
 const short = (text: string): string => (text.length > 40 ? `${text.slice(0, 40)}…` : text)
 
 /** A value as it can be typed back: choices by their ids, whatever signs their words have. */

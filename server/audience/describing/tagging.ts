@@ -4,6 +4,7 @@ import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
 import { contactById, personNow } from '../people/contacts.ts'
 import { addTags, removeTags, tagsNamed } from './tags.ts'
+import { setTopic } from './topics.ts'
 
 /** Puts tags on a person, made by their names, and takes others off. @throws Problem 404 */
 export async function tagPerson(

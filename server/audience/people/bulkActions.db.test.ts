@@ -77,7 +77,7 @@ describe('something done to everybody who is meant', () => {
   it('does nothing at all when it is cancelled on the way', async () => {
     const told: number[] = []
     const stopping: Progress = {
-      tell: (_step, done) => {
+      report: (_step, done) => {
         told.push(done)
         return done >= 10_000 ? Promise.reject(new Cancelled()) : Promise.resolve()
       },

@@ -1,27 +1,29 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { api } from '../../../contract/api.ts'
 import type { ImportCounts } from '../../../contract/audience/imports.ts'
+import { linkTo } from '../../api.ts'
 import { countOf } from '../../wording.ts'
 
 const props = defineProps<{ id: number; counts: ImportCounts }>()
 
 const rows = computed(() => [
-  { words: 'new on the list', count: props.counts.added },
-  { words: 'changed', count: props.counts.changed },
-  { words: 'the same as before', count: props.counts.same },
+  { words: 'new people', count: props.counts.added },
+  { words: 'updated', count: props.counts.changed },
+  { words: 'unchanged', count: props.counts.same },
   {
-    words: 'unsubscribed, bounced or complained already: they stay so',
+    words: 'already unsubscribed, bounced or complained: kept that way',
     count: props.counts.keptUnsubscribed,
   },
   { words: 'asked to be forgotten: left out', count: props.counts.suppressed },
-  { words: 'lines replaced by a later line of the same address', count: props.counts.repeated },
-  { words: 'lines that cannot be used', count: props.counts.invalid },
+  { words: 'lines overridden by a later line with the same address', count: props.counts.repeated },
+  { words: 'invalid lines', count: props.counts.invalid },
 ])
 </script>
 
 <template>
   <div class="two">
-    <table class="counts">
+    <table>
       <tbody>
         <tr v-for="row in rows" :key="row.words" :class="{ soft: row.count === 0 }">
           <td class="figures">{{ countOf(row.count) }}</td>
@@ -30,14 +32,14 @@ const rows = computed(() => [
       </tbody>
     </table>
     <div v-if="counts.reasons.length">
-      <h3>Why lines cannot be used</h3>
+      <h3>Why lines are invalid</h3>
       <ul>
         <li v-for="each in counts.reasons" :key="each.reason">
           <span class="figures">{{ countOf(each.lines) }}×</span> {{ each.reason }}
           <span class="soft">(line {{ countOf(each.example) }})</span>
         </li>
       </ul>
-      <a :href="`/api/imports/${id}/errors.csv`">Download these lines as CSV, with the reasons</a>
+      <a :href="linkTo(api.imports.errorsCsv, { params: { id } })">Download these lines as CSV, with the reasons</a>
     </div>
   </div>
 </template>

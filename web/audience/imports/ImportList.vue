@@ -1,138 +1,97 @@
 <script setup lang="ts">
-import { ref, useTemplateRef } from 'vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { importList, importMade } from '../../../contract/audience/imports.ts'
-import { queryOf, read, send } from '../../api.ts'
+import { api } from '../../../contract/api.ts'
+import type { ImportRow } from '../../../contract/audience/imports.ts'
+import { call, upload } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
-import ProblemNote from '../../frame/ProblemNote.vue'
+import type { Column } from '../../frame/columns.ts'
+import DataScreen from '../../frame/DataScreen.vue'
 import { useLoaded } from '../../loading.ts'
 import { useNowIso } from '../../now.ts'
 import { countOf, whenOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
-import ImportState from './ImportState.vue'
 import PeopleTabs from '../PeopleTabs.vue'
+import ImportState from './ImportState.vue'
 
 const session = useSession()
 const router = useRouter()
-const { data, problem } = useLoaded((signal) => read('/imports', importList, signal), ['audience', 'work'])
+const { data, problem } = useLoaded((signal) => call(api.imports.list, { signal }), ['audience', 'work'])
 const now = useNowIso()
 
-const chooser = useTemplateRef<HTMLInputElement>('chooser')
 const share = ref<number | null>(null)
 const { refused, attempt } = useAttempts()
 
-async function upload(file: File | undefined): Promise<void> {
+async function take(chosen: File | File[] | null): Promise<void> {
+  const file = Array.isArray(chosen) ? chosen[0] : chosen
   if (!file) return
   share.value = 0
-  const path = `/imports${queryOf({ name: file.name })}`
   await attempt(async () => {
-    const { id } = await send(path, file, importMade, (done) => (share.value = done))
+    const { id } = await upload(api.imports.upload, { name: file.name }, file, (done) => {
+      share.value = done
+    })
     await router.push(`/people/imports/${id}`)
   })
   share.value = null
-  if (chooser.value) chooser.value.value = ''
 }
 
-const chosen = (event: Event): File | undefined => (event.target as HTMLInputElement).files?.[0]
+const columns: Column<ImportRow>[] = [
+  { title: 'File', key: 'fileName' },
+  { title: 'Uploaded', key: 'createdAt', nowrap: true },
+  { title: 'State', key: 'state' },
+  { title: 'New', key: 'added', align: 'end', value: ({ counts }) => counts?.added },
+  { title: 'Updated', key: 'changed', align: 'end', value: ({ counts }) => counts?.changed },
+  { title: 'Invalid', key: 'invalid', align: 'end', value: ({ counts }) => counts?.invalid },
+]
 </script>
 
 <template>
-  <div class="screen">
-    <div class="screen-head">
-      <h1>Imports</h1>
-      <PeopleTabs />
-    </div>
-    <ProblemNote :problem="problem ?? refused" />
-    <section
-      class="panel drop"
-      aria-label="Import a file"
-      @dragover.prevent
-      @drop.prevent="upload($event.dataTransfer?.files[0])"
-    >
-      <div>
-        <h2>Bring people in from a CSV file</h2>
+  <DataScreen title="Imports" :columns="columns" :rows="data" :problem="problem ?? refused">
+    <template #tabs><PeopleTabs /></template>
+    <template #above>
+      <section class="upload" aria-label="Import a file">
+        <v-progress-linear
+          v-if="share !== null"
+          :model-value="share * 100"
+          height="24"
+          aria-label="Upload progress"
+        >
+          {{ Math.round(share * 100) }} % uploaded
+        </v-progress-linear>
+        <v-file-upload
+          v-else
+          title="Drop a CSV file here"
+          browse-text="Choose file"
+          accept=".csv,.txt,.tsv,text/csv"
+          :clearable="false"
+          @update:model-value="take"
+        />
         <p class="soft">
-          Any usual kind: commas, semicolons or tabs, UTF-8, UTF-16 or Windows-1252, up to 2 GB. Nothing is
-          written before you have seen what would happen, and an import can be taken back.
+          Commas, semicolons or tabs; UTF-8, UTF-16 or Windows-1252; up to 2 GB. Nothing is imported before you
+          have seen a preview, and an import can be undone.
         </p>
-      </div>
-      <p v-if="share !== null" role="status">
-        <progress :value="share" aria-label="Upload" /> {{ Math.round(share * 100) }} % is there
-      </p>
-      <label v-else class="choose">
-        <input ref="chooser" type="file" accept=".csv,.txt,.tsv,text/csv" @change="upload(chosen($event))" />
-        Choose a file, or drop it here
-      </label>
-    </section>
-    <div v-if="data?.length" class="panel">
-      <table class="list">
-        <thead>
-          <tr>
-            <th>File</th>
-            <th>When</th>
-            <th>State</th>
-            <th class="number">New</th>
-            <th class="number">Changed</th>
-            <th class="number">Not usable</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in data" :key="row.id">
-            <td>
-              <router-link :to="`/people/imports/${row.id}`">{{ row.fileName }}</router-link>
-            </td>
-            <td class="figures">{{ whenOf(row.createdAt, session.zone, now) }}</td>
-            <td><ImportState :state="row.state" /></td>
-            <td class="number">{{ row.counts ? countOf(row.counts.added) : '' }}</td>
-            <td class="number">{{ row.counts ? countOf(row.counts.changed) : '' }}</td>
-            <td class="number">{{ row.counts ? countOf(row.counts.invalid) : '' }}</td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
-  </div>
+      </section>
+    </template>
+    <template #[`item.fileName`]="{ item }">
+      <router-link :to="`/people/imports/${item.id}`">{{ item.fileName }}</router-link>
+    </template>
+    <template #[`item.createdAt`]="{ item }">
+      <span class="figures">{{ whenOf(item.createdAt, session.zone, now) }}</span>
+    </template>
+    <template #[`item.state`]="{ item }"><ImportState :state="item.state" /></template>
+    <template v-for="part in ['added', 'changed', 'invalid'] as const" :key="part" #[`item.${part}`]="{ item }">
+      <span class="figures">{{ item.counts ? countOf(item.counts[part]) : '' }}</span>
+    </template>
+    <template #empty>No imports yet.</template>
+  </DataScreen>
 </template>
 
 <style scoped>
-.drop {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  justify-content: space-between;
-  gap: 16px 32px;
-  padding: 20px;
+.upload {
   margin-bottom: 20px;
-  border-style: dashed;
-  border-color: var(--ink-soft);
 }
 
-.drop h2 {
-  padding: 0;
-  border: 0;
-}
-
-.drop p {
-  margin: 4px 0 0;
-  max-width: 70ch;
-}
-
-.choose {
-  background: var(--signal);
-  color: #fff;
-  font-weight: 600;
-  border-radius: 4px;
-  padding: 8px 16px;
-  cursor: pointer;
-}
-
-.choose:focus-within {
-  outline: 2px solid var(--petrol);
-  outline-offset: 2px;
-}
-
-.choose input {
-  position: absolute;
-  opacity: 0;
-  width: 1px;
+.upload p {
+  margin: 8px 0 0;
 }
 </style>

@@ -1,75 +1,54 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Field } from '../../../core/audience/describing/field.ts'
+import DayInput from '../../frame/DayInput.vue'
 
-/** The value of an own field, asked for as its kind wants it; choices stand as their ids. */
+/** The value of an own field, asked for as its kind wants it; choices stand as their ids, parted by semicolons. */
 const props = defineProps<{ field: Field; fault?: string | undefined }>()
 const typed = defineModel<string>({ required: true })
 
-const types: Partial<Record<Field['kind'], string>> = { date: 'date', number: 'text', text: 'text' }
-const choices = computed((): { id: string; label: string }[] => {
-  if (props.field.kind === 'oneOf') return props.field.options
-  return [
-    { id: 'yes', label: 'yes' },
-    { id: 'no', label: 'no' },
-  ]
+const options = computed(() => {
+  const offered = props.field.options.map(({ id, label }) => ({ value: id, title: label }))
+  const isOffered = (id: string): boolean => offered.some(({ value }) => value === id)
+  const gone = typed.value.split(';').filter((id) => id !== '' && !isOffered(id))
+  return [...offered, ...gone.map((id) => ({ value: id, title: `${id} (no longer offered)` }))]
 })
-
-const chosen = computed(() => typed.value.split(';').filter(Boolean))
-function choose(id: string, is: boolean): void {
-  // A choice that the field does not have any more goes with the next change.
-  const offered = props.field.options.map((option) => option.id)
-  typed.value = offered.filter((each) => (each === id ? is : chosen.value.includes(each))).join(';')
-}
+const chosen = computed({
+  get: () => typed.value.split(';').filter(Boolean),
+  set: (ids) => (typed.value = ids.join(';')),
+})
+/** A control that holds no text holds null. */
+const given = computed({ get: () => typed.value || null, set: (value) => (typed.value = value ?? '') })
+const amount = computed({
+  get: () => (typed.value === '' ? null : Number(typed.value)),
+  set: (value: number | null) => (typed.value = value === null ? '' : String(value)),
+})
+const shared = computed(() => ({
+  name: `fields.${props.field.id}`,
+  label: props.field.name,
+  errorMessages: props.fault === undefined ? [] : [props.fault],
+}))
 </script>
 
 <template>
-  <fieldset v-if="field.kind === 'manyOf'" class="many">
-    <legend>{{ field.name }}</legend>
-    <label v-for="option in field.options" :key="option.id">
-      <input
-        class="plain"
-        type="checkbox"
-        :checked="chosen.includes(option.id)"
-        @change="choose(option.id, ($event.target as HTMLInputElement).checked)"
-      />
-      {{ option.label }}
-    </label>
-    <span v-if="fault" class="fault">{{ fault }}</span>
-  </fieldset>
-  <label v-else class="field">
-    {{ field.name }}
-    <input
-      v-if="types[field.kind]"
-      v-model="typed"
-      class="plain"
-      :type="types[field.kind]"
-      :inputmode="field.kind === 'number' ? 'decimal' : undefined"
-    />
-    <select v-else v-model="typed" class="plain">
-      <option value="">—</option>
-      <option v-if="typed && !choices.some(({ id }) => id === typed)" :value="typed">
-        {{ typed }} (no longer offered)
-      </option>
-      <option v-for="option in choices" :key="option.id" :value="option.id">{{ option.label }}</option>
-    </select>
-    <span v-if="fault" class="fault">{{ fault }}</span>
-  </label>
+  <v-text-field v-if="field.kind === 'text'" v-model="typed" v-bind="shared" />
+  <v-number-input v-else-if="field.kind === 'number'" v-model="amount" v-bind="shared" :precision="null" />
+  <DayInput v-else-if="field.kind === 'date'" v-model="given" v-bind="shared" clearable />
+  <v-select
+    v-else-if="field.kind === 'yesNo'"
+    v-model="given"
+    v-bind="shared"
+    :items="['yes', 'no']"
+    clearable
+  />
+  <v-select v-else-if="field.kind === 'oneOf'" v-model="given" v-bind="shared" :items="options" clearable />
+  <v-select
+    v-else-if="field.kind === 'manyOf'"
+    v-model="chosen"
+    v-bind="shared"
+    :items="options"
+    multiple
+    chips
+    closable-chips
+  />
 </template>
-
-<style scoped>
-.many {
-  grid-column: 1 / -1;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
-  margin: 0;
-  padding: 0;
-  border: 0;
-}
-
-.many legend {
-  padding: 0;
-  font-weight: 600;
-}
-</style>

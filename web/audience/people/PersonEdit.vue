@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { reactive, ref, watch } from 'vue'
-import { fieldList } from '../../../contract/audience/describing.ts'
-import type { PersonView } from '../../../contract/audience/people.ts'
+import { watch } from 'vue'
+import { api } from '../../../contract/api.ts'
+import { personEdit, type PersonView } from '../../../contract/audience/people.ts'
 import { countryCodes, countryName } from '../../../core/audience/people/country.ts'
 import { typedFieldValue } from '../../../core/audience/describing/field.ts'
-import { change, read } from '../../api.ts'
-import { useAttempts } from '../../attempt.ts'
+import { call } from '../../api.ts'
+import { useForm } from '../../form.ts'
 import QuickDialog from '../../frame/QuickDialog.vue'
 import { useLoaded } from '../../loading.ts'
 import OwnFieldInput from './OwnFieldInput.vue'
@@ -13,84 +13,68 @@ import OwnFieldInput from './OwnFieldInput.vue'
 const props = defineProps<{ person: PersonView }>()
 const open = defineModel<boolean>({ required: true })
 
-const { data: fields } = useLoaded((signal) => read('/fields', fieldList, signal), ['audience'])
-const own = ref<Record<string, string>>({})
-const typed = reactive({
-  address: '',
-  firstName: '',
-  lastName: '',
-  phone: '',
-  country: '',
-  language: '',
-  zone: '',
-})
-const { refused: problem, attempt } = useAttempts()
+const { data: fields } = useLoaded((signal) => call(api.fields.list, { signal }), ['audience'])
 
+/** The own fields as they can be typed. */
 const known = (): Record<string, string> =>
   Object.fromEntries(
     (fields.value ?? []).map((field) => [field.id, typedFieldValue(field, props.person.fields[field.id])]),
   )
-
-watch(open, () => {
-  const { address, firstName, lastName, phone, country, language, zone } = props.person
-  Object.assign(typed, {
-    address,
-    firstName,
-    lastName,
-    phone: phone ?? '',
-    country: countryName(country ?? ''),
-    language: language ?? '',
-    zone: zone ?? '',
-  })
-  own.value = known()
-  problem.value = null
+const typedOf = ({ address, firstName, lastName, phone, country, language, zone }: PersonView) => ({
+  address,
+  firstName,
+  lastName,
+  phone: phone ?? '',
+  country: countryName(country ?? ''),
+  language: language ?? '',
+  zone: zone ?? '',
+  fields: known(),
 })
+const form = useForm(personEdit, typedOf(props.person))
+// The fields may arrive after the dialog has opened.
+watch(fields, () => (form.values.fields = known()))
 
-const labels = {
-  address: 'Email address',
-  firstName: 'First name',
-  lastName: 'Last name',
-  phone: 'Phone, with +country',
-  country: 'Country',
-  language: 'Language',
-  zone: 'Time zone',
-} as const
-
-const examples: Partial<Record<keyof typeof labels, string>> = { language: 'en', zone: 'Europe/Dublin' }
-const lists: Partial<Record<keyof typeof labels, string>> = { country: 'all-countries', zone: 'all-zones' }
 const countries = countryCodes().map(countryName)
 const zones = Intl.supportedValuesOf('timeZone')
 
 async function save(): Promise<void> {
   const before = known()
-  const changed = Object.entries(own.value).filter(([id, value]) => value !== before[id])
-  const wish = { ...typed, fields: Object.fromEntries(changed) }
-  open.value = !(await attempt(() => change(`/people/${props.person.id}`, wish)))
+  const saved = await form.submit((typed) => {
+    const changed = Object.entries(typed.fields).filter(([id, value]) => value !== before[id])
+    const body = { ...typed, fields: Object.fromEntries(changed) }
+    return call(api.people.edit, { params: { id: props.person.id }, body })
+  })
+  if (saved) open.value = false
 }
 </script>
 
 <template>
-  <QuickDialog v-model="open" title="Change what is known" does="Save" :problem="problem" @done="save">
+  <QuickDialog
+    v-model="open"
+    title="Edit person"
+    submit-label="Save"
+    :problem="form.problem"
+    :busy="form.busy"
+    :width="600"
+    @submit="save"
+  >
     <div class="two">
-      <label v-for="(label, name) in labels" :key="name" class="field" :class="{ wide: name === 'address' }">
-        {{ label }}
-        <input v-model="typed[name]" class="plain" :list="lists[name]" :placeholder="examples[name]" />
-        <span v-if="problem?.fields?.[name]" class="fault">{{ problem.fields[name] }}</span>
-      </label>
+      <v-text-field v-bind="form.field('address')" label="Email address" class="wide" />
+      <v-text-field v-bind="form.field('firstName')" label="First name" />
+      <v-text-field v-bind="form.field('lastName')" label="Last name" />
+      <v-text-field v-bind="form.field('phone')" label="Phone, with +country" />
+      <v-combobox v-bind="form.field('country')" label="Country" :items="countries" />
+      <v-text-field v-bind="form.field('language')" label="Language" placeholder="en" />
+      <v-combobox v-bind="form.field('zone')" label="Time zone" :items="zones" placeholder="Europe/Dublin" />
       <OwnFieldInput
         v-for="field in (fields ?? []).filter(({ archived }) => !archived)"
         :key="field.id"
-        v-model="own[field.id]!"
+        :model-value="form.values.fields?.[field.id] ?? ''"
         :field="field"
-        :fault="problem?.fields?.[`fields.${field.id}`]"
+        :fault="form.faults[`fields.${field.id}`]"
+        @update:model-value="(typed) => (form.values.fields![field.id] = typed)"
       />
     </div>
-    <datalist id="all-countries">
-      <option v-for="country in countries" :key="country" :value="country" />
-    </datalist>
-    <datalist id="all-zones">
-      <option v-for="zone in zones" :key="zone" :value="zone" />
-    </datalist>
   </QuickDialog>
 </template>
 

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { fieldList, tagList, topicList } from '../../../contract/audience/describing.ts'
+import { api } from '../../../contract/api.ts'
 import type { PersonView } from '../../../contract/audience/people.ts'
 import { countryName } from '../../../core/audience/people/country.ts'
 import { formatFieldValue } from '../../../core/audience/describing/field.ts'
-import { change, read } from '../../api.ts'
+import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import { useLoaded } from '../../loading.ts'
@@ -12,22 +12,31 @@ import { dayOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
 import MarketingStateMark from './MarketingStateMark.vue'
 
-/** Who they are: what is known, tags and topics, changed in place. */
+/** Who they are: what is known, tags and topics, edited in place. */
 const props = defineProps<{ person: PersonView }>()
 const session = useSession()
-const { data: fields } = useLoaded((signal) => read('/fields', fieldList, signal), [])
-const { data: tags } = useLoaded((signal) => read('/tags', tagList, signal), ['audience'])
-const { data: topics } = useLoaded((signal) => read('/topics', topicList, signal), [])
+const { data: fields } = useLoaded((signal) => call(api.fields.list, { signal }), [])
+const { data: tags } = useLoaded((signal) => call(api.tags.list, { signal }), ['audience'])
+const { data: topics } = useLoaded((signal) => call(api.topics.list, { signal }), [])
 
-const typed = ref('')
 const { refused, attempt } = useAttempts()
-const put = (path: string, body: unknown) => attempt(() => change(`/people/${props.person.id}/${path}`, body))
+const params = () => ({ id: props.person.id })
 
-async function addTag(): Promise<void> {
-  const name = typed.value.trim()
-  if (name === '') return
-  typed.value = ''
-  await put('tags', { add: [name] })
+/** Bound to a new instance after each tag, which is how the field empties itself. */
+const added = ref(0)
+async function addTag(name: string | null): Promise<void> {
+  const tag = name?.trim() ?? ''
+  if (tag === '') return
+  if (await attempt(() => call(api.people.tag, { params: params(), body: { add: [tag] } }))) added.value += 1
+}
+const removeTag = (tag: number) =>
+  attempt(() => call(api.people.tag, { params: params(), body: { remove: [tag] } }))
+const setTopic = (topic: number, agreed: boolean) =>
+  attempt(() => call(api.people.setTopic, { params: params(), body: { topic, agreed } }))
+/** An address breaks only behind its @, when it must. */
+const partsOf = (address: string): [string, string] => {
+  const at = address.lastIndexOf('@') + 1
+  return [address.slice(0, at), address.slice(at)]
 }
 </script>
 
@@ -37,7 +46,7 @@ async function addTag(): Promise<void> {
     <dl>
       <dt>Address</dt>
       <dd>
-        {{ person.address }}
+        {{ partsOf(person.address)[0] }}<wbr />{{ partsOf(person.address)[1] }}
         <span v-for="other in person.otherAddresses" :key="other" class="soft other">also {{ other }}</span>
       </dd>
       <dt>Marketing</dt>
@@ -47,7 +56,7 @@ async function addTag(): Promise<void> {
           >paused until {{ dayOf(person.pausedUntil, session.zone) }}</span
         >
       </dd>
-      <dt>Came in</dt>
+      <dt>Joined</dt>
       <dd>
         <span class="figures">{{ dayOf(person.createdAt, session.zone) }}</span>
         <span v-for="(value, name) in person.source" :key="name" class="soft other"
@@ -55,7 +64,7 @@ async function addTag(): Promise<void> {
         >
       </dd>
       <template v-if="person.country || person.zone">
-        <dt>Lives in</dt>
+        <dt>Location</dt>
         <dd>{{ [countryName(person.country ?? ''), person.zone].filter(Boolean).join(', ') }}</dd>
       </template>
       <template v-if="person.phone">
@@ -74,45 +83,36 @@ async function addTag(): Promise<void> {
       </template>
       <dt>Tags</dt>
       <dd>
-        <span v-for="tag in person.tags" :key="tag.id" class="tag">
-          {{ tag.name }}
-          <button
-            type="button"
-            class="off"
-            :aria-label="`Take off the tag ${tag.name}`"
-            @click="put('tags', { remove: [tag.id] })"
+        <div class="tags">
+          <v-chip
+            v-for="tag in person.tags"
+            :key="tag.id"
+            closable
+            :close-label="`Remove tag ${tag.name}`"
+            @click:close="removeTag(tag.id)"
           >
-            ×
-          </button>
-        </span>
-        <form @submit.prevent="addTag">
-          <input
-            v-model="typed"
-            class="plain"
-            list="all-tags"
-            aria-label="Add a tag"
-            placeholder="add a tag"
-            maxlength="80"
-          />
-          <datalist id="all-tags">
-            <option v-for="each in tags ?? []" :key="each.id" :value="each.name" />
-          </datalist>
-        </form>
+            {{ tag.name }}
+          </v-chip>
+        </div>
+        <v-combobox
+          :key="added"
+          :model-value="null as string | null"
+          :items="(tags ?? []).map(({ name }) => name)"
+          label="Add tag"
+          maxlength="80"
+          @update:model-value="addTag"
+        />
       </dd>
       <template v-if="topics?.length">
         <dt>Topics</dt>
         <dd>
-          <label v-for="topic in topics.filter(({ archived }) => !archived)" :key="topic.id" class="topic">
-            <input
-              class="plain"
-              type="checkbox"
-              :checked="person.topics.some(({ id }) => id === topic.id)"
-              @change="
-                put('topics', { topic: topic.id, agreed: ($event.target as HTMLInputElement).checked })
-              "
-            />
-            {{ topic.name }}
-          </label>
+          <v-checkbox
+            v-for="topic in topics.filter(({ archived }) => !archived)"
+            :key="topic.id"
+            :model-value="person.topics.some(({ id }) => id === topic.id)"
+            :label="topic.name"
+            @update:model-value="(agreed) => setTopic(topic.id, agreed === true)"
+          />
         </dd>
       </template>
     </dl>
@@ -129,25 +129,21 @@ dl {
 
 dt {
   color: var(--ink-soft);
-  overflow-wrap: anywhere;
 }
 
 dd {
   margin: 0;
-  overflow-wrap: anywhere;
+  overflow-wrap: break-word;
 }
 
-.other,
-.topic {
+.other {
   display: block;
 }
 
-.tag {
-  white-space: normal;
-  margin-bottom: 4px;
-}
-
-form .plain {
-  width: 130px;
+.tags {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  margin-bottom: 8px;
 }
 </style>

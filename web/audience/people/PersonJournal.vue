@@ -7,41 +7,33 @@ import { useSession } from '../../workspace/session.ts'
 const props = defineProps<{ lines: JournalLine[]; now: string }>()
 const session = useSession()
 
-const kinds: { value: JournalLine['sort'] | 'all'; title: string }[] = [
-  { value: 'all', title: 'Everything' },
-  { value: 'did', title: 'What they did' },
-  { value: 'mail', title: 'Mail' },
-  { value: 'followup', title: 'Decisions' },
-  { value: 'people', title: 'Tags and data' },
-]
-const kind = ref<JournalLine['sort'] | 'all'>('all')
-const shown = computed(() => props.lines.filter((line) => kind.value === 'all' || line.sort === kind.value))
+const titles: Record<JournalLine['category'] | 'all', string> = {
+  all: 'All',
+  did: 'Activity',
+  mail: 'Emails',
+  followup: 'Decisions',
+  people: 'Tags and data',
+}
+const kind = ref<JournalLine['category'] | 'all'>('all')
+const shown = computed(() => props.lines.filter((line) => kind.value === 'all' || line.category === kind.value))
 </script>
 
 <template>
   <section class="panel" aria-labelledby="journal">
     <div class="panel-head">
       <h2 id="journal">Journal</h2>
-      <div class="kinds" role="group" aria-label="Show">
-        <button
-          v-for="each in kinds"
-          :key="each.value"
-          type="button"
-          :aria-pressed="kind === each.value"
-          @click="kind = each.value"
-        >
-          {{ each.title }}
-        </button>
-      </div>
+      <v-chip-group v-model="kind" mandatory aria-label="Show" selected-class="chosen">
+        <v-chip v-for="(title, value) in titles" :key="value" :value="value">{{ title }}</v-chip>
+      </v-chip-group>
     </div>
     <ol tabindex="0" aria-label="Journal, newest first">
-      <li v-for="line in shown" :key="line.id" :class="line.sort">
+      <li v-for="line in shown" :key="line.id" :class="line.category">
         <time class="figures" :datetime="line.at">{{ whenOf(line.at, session.zone, now) }}</time>
         <span
           >{{ line.title }} <span v-if="line.reason" class="soft">{{ line.reason }}</span></span
         >
       </li>
-      <li v-if="!shown.length" class="soft none">Nothing of this kind has happened.</li>
+      <li v-if="!shown.length" class="soft none">Nothing of this kind yet.</li>
     </ol>
   </section>
 </template>
@@ -51,24 +43,8 @@ const shown = computed(() => props.lines.filter((line) => kind.value === 'all' |
   flex-wrap: wrap;
 }
 
-.kinds {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-
-.kinds button {
-  border: 1px solid var(--rule);
-  border-radius: 4px;
-  background: none;
-  color: inherit;
-  padding: 1px 8px;
-  cursor: pointer;
-}
-
-.kinds button[aria-pressed='true'] {
+.chosen {
   background: var(--petrol);
-  border-color: var(--petrol);
   color: var(--surface);
 }
 

@@ -130,8 +130,8 @@ describe('the journal', () => {
     const at = '2026-11-24T09:05:00.000Z'
     await open({
       journal: [
-        { id: 'a', at, sort: 'did', title: 'clicked in “Grain direction”', reason: '' },
-        { id: 'b', at, sort: 'mail', title: 'was sent “Grain direction”', reason: 'they asked for it' },
+        { id: 'a', at, category: 'did', title: 'clicked in “Grain direction”', reason: '' },
+        { id: 'b', at, category: 'mail', title: 'was sent “Grain direction”', reason: 'they asked for it' },
       ],
     })
     const lines = (): string[] =>

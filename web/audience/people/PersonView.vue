@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, onScopeDispose, watch } from 'vue'
-import { personView } from '../../../contract/audience/people.ts'
-import { enrolmentViews } from '../../../contract/followups.ts'
-import { change, read } from '../../api.ts'
+import { api } from '../../../contract/api.ts'
+import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import { useRehearsal } from '../../frame/rehearsal.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
+import StateMark from '../../frame/StateMark.vue'
 import { useLoaded } from '../../loading.ts'
 import { whenOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
@@ -21,12 +21,12 @@ const session = useSession()
 const rehearsal = useRehearsal()
 const subjects = ['audience', 'followups', 'email'] as const
 const { data: person, problem } = useLoaded(
-  (signal) => read(`/people/${props.id}`, personView, signal),
+  (signal) => call(api.people.view, { params: { id: props.id }, signal }),
   subjects,
   () => props.id,
 )
 const { data: enrolments } = useLoaded(
-  (signal) => read(`/people/${props.id}/enrolments`, enrolmentViews, signal),
+  (signal) => call(api.people.enrolments, { params: { id: props.id }, signal }),
   subjects,
   () => props.id,
 )
@@ -41,7 +41,8 @@ onScopeDispose(() => (rehearsal.stage = null))
 
 const { refused, attempt } = useAttempts()
 const shown = computed(() => problem.value ?? refused.value)
-const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/rehearsal`, { on }))
+const setRehearsal = (on: boolean) =>
+  attempt(() => call(api.people.setRehearsal, { params: { id: props.id }, body: { on } }))
 </script>
 
 <template>
@@ -50,17 +51,17 @@ const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/
     <template v-if="person">
       <div class="screen-head">
         <h1>{{ person.name || person.address }}</h1>
-        <span v-if="person.rehearsal" class="state lamp">rehearsal</span>
+        <StateMark v-if="person.rehearsal" tone="lamp">rehearsal</StateMark>
         <PersonActions :person="person" />
       </div>
       <div class="three">
-        <section class="panel who" aria-label="Who they are">
+        <section class="panel who" aria-label="Profile">
           <PersonFacts :person="person" />
           <h2>Consent</h2>
           <ul v-if="person.consents.length" class="consents">
             <li v-for="(consent, i) in person.consents" :key="i">
               <span class="figures">{{ whenOf(consent.at, session.zone, person.now) }}</span>
-              {{ consent.given ? 'given' : 'said no' }}, {{ consent.source }}
+              {{ consent.given ? 'given' : 'declined' }}, {{ consent.source }}
               <q>{{ consent.wording }}</q>
             </li>
           </ul>
@@ -69,8 +70,8 @@ const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/
           <p class="soft">
             {{
               person.rehearsal
-                ? 'Counted nowhere; mail goes only to the test inbox; has a clock of their own.'
-                : 'Mark a made-up person to try things out with a clock of their own.'
+                ? 'Not counted anywhere; their mail goes only to the test inbox; they have a clock of their own.'
+                : 'Mark a made-up person to try follow-ups out with a clock of their own.'
             }}
           </p>
           <v-btn size="small" variant="outlined" @click="setRehearsal(!person.rehearsal)">
@@ -84,7 +85,7 @@ const setRehearsal = (on: boolean) => attempt(() => change(`/people/${props.id}/
         </div>
       </div>
     </template>
-    <p v-else-if="!problem" class="soft">Looking this person up…</p>
+    <p v-else-if="!problem" class="soft">Loading…</p>
   </div>
 </template>
 

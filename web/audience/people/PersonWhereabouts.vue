@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { PersonView } from '../../../contract/audience/people.ts'
-import { jumpResult, type EnrolmentView } from '../../../contract/followups.ts'
-import { change } from '../../api.ts'
+import { api } from '../../../contract/api.ts'
+import type { EnrolmentView } from '../../../contract/followups.ts'
+import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import { dayOf, whenOf } from '../../wording.ts'
@@ -15,12 +16,12 @@ const inside = computed(() => props.enrolments.filter((each) => each.endedAt ===
 const past = computed(() => props.enrolments.filter((each) => each.endedAt !== null))
 
 const { refused, busy, attempt } = useAttempts()
-const jump = () => attempt(() => change(`/people/${props.person.id}/jump`, {}, jumpResult))
+const jump = () => attempt(() => call(api.people.jump, { params: { id: props.person.id } }))
 </script>
 
 <template>
   <section class="panel where" aria-labelledby="where">
-    <h2 id="where">Where they are now</h2>
+    <h2 id="where">Follow-ups</h2>
     <div class="body">
       <ProblemNote :problem="refused" />
       <div v-for="each in inside" :key="each.id" class="inside">
@@ -29,14 +30,14 @@ const jump = () => attempt(() => change(`/people/${props.person.id}/jump`, {}, j
           {{ each.next ?? 'No email' }} next,
           <span class="figures">{{ whenOf(each.dueAt, session.zone, person.now) }}</span>
         </p>
-        <p v-else>moving on</p>
+        <p v-else>Working…</p>
       </div>
-      <p v-if="!inside.length" class="soft">In no follow-up.</p>
+      <p v-if="!inside.length" class="soft">Not in any follow-up.</p>
       <v-btn v-if="person.rehearsal && inside.length" color="secondary" :loading="busy" @click="jump">
         Jump to next
       </v-btn>
       <template v-if="past.length">
-        <h3>Been in</h3>
+        <h3>Past follow-ups</h3>
         <p v-for="each in past" :key="each.id">
           <router-link :to="`/follow-ups/${each.followup.id}`">{{ each.followup.name }}</router-link>
           <span class="soft figures"> until {{ dayOf(each.endedAt ?? each.startedAt, session.zone) }}</span>

@@ -1,14 +1,18 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { historyView, scoreCheckView, type ScoreCheckView } from '../../../contract/audience/scores.ts'
+import { api } from '../../../contract/api.ts'
+import type { ScoreCheckView } from '../../../contract/audience/scores.ts'
 import type { ProblemDetails } from '../../../contract/problems.ts'
 import type { ActivityKind } from '../../../core/audience/people/activity.ts'
 import { acceptSuggestion, type SuggestedPoints } from '../../../core/audience/scores/suggestion.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
+import type { NamedKind } from '../../../core/audience/segments/names.ts'
 import { describeActivity } from '../../../core/audience/segments/describe.ts'
-import { find, problemOf } from '../../api.ts'
+import { call, problemOf } from '../../api.ts'
+import InlineNumber from '../../frame/InlineNumber.vue'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import ProblemNote from '../../frame/ProblemNote.vue'
-import { countOf, dayOf } from '../../wording.ts'
+import { dayOf, peopleOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
 import ScoreCheckTable from './ScoreCheckTable.vue'
 import ThingSelect from '../segments/ThingSelect.vue'
@@ -21,12 +25,18 @@ const card = defineModel<Scorecard>({ required: true })
 const session = useSession()
 const vocabulary = useVocabulary()
 
-const hopes = [
-  { kind: 'productBought', title: 'bought', detail: 'product', things: 'products' },
-  { kind: 'sessionRegistered', title: 'registered for', detail: 'session', things: 'sessions' },
-  { kind: 'formSent', title: 'sent the form of', detail: 'page', things: 'pages' },
-] as const satisfies readonly { kind: ActivityKind; [key: string]: string }[]
-const hope = ref<(typeof hopes)[number]>(hopes[0])
+/** What one hopes that people do. */
+const outcomes = {
+  productBought: { title: 'buy', detail: 'product', things: 'products' },
+  sessionRegistered: { title: 'register for', detail: 'session', things: 'sessions' },
+  formSent: { title: 'submit the form on', detail: 'page', things: 'pages' },
+} as const satisfies Partial<Record<ActivityKind, { title: string; detail: string; things: NamedKind }>>
+type OutcomeKind = keyof typeof outcomes
+const outcomeItems = (Object.keys(outcomes) as OutcomeKind[]).map((value) => ({
+  value,
+  title: outcomes[value].title,
+}))
+const outcome = ref<OutcomeKind>('productBought')
 const thing = ref(0)
 const days = ref(30)
 
@@ -34,8 +44,8 @@ const check = ref<ScoreCheckView | null>(null)
 const suggested = ref<{ points: SuggestedPoints[]; card: Scorecard; check: ScoreCheckView } | null>(null)
 const problem = ref<ProblemDetails | null>(null)
 const busy = ref('')
-// What was worked out for other rules or another hope says nothing any more.
-watch([hope, thing, days, card], () => {
+// What was worked out for other rules or another outcome says nothing any more.
+watch([outcome, thing, days, card], () => {
   check.value = null
   suggested.value = null
 })
@@ -43,7 +53,10 @@ watch([hope, thing, days, card], () => {
 const question = (of: Scorecard) => ({
   card: of,
   days: days.value,
-  outcome: { activity: hope.value.kind, details: thing.value ? { [hope.value.detail]: thing.value } : {} },
+  outcome: {
+    activity: outcome.value,
+    details: thing.value ? { [outcomes[outcome.value].detail]: thing.value } : {},
+  },
 })
 
 async function doing(words: string, work: () => Promise<void>): Promise<void> {
@@ -62,21 +75,21 @@ async function doing(words: string, work: () => Promise<void>): Promise<void> {
 }
 
 const look = (): Promise<void> =>
-  doing('Looking back…', async () => {
+  doing('Checking…', async () => {
     suggested.value = null
-    check.value = await find('/scorecards/check', question(card.value), scoreCheckView)
+    check.value = await call(api.scorecards.check, { body: question(card.value) })
   })
 
 const suggest = (): Promise<void> =>
   doing('Learning from what people did…', async () => {
-    const history = await find('/scorecards/history', question(card.value), historyView)
+    const history = await call(api.scorecards.history, { body: question(card.value) })
     const points = await learnPoints(history, props.today)
     const next = acceptSuggestion(card.value, points)
-    check.value = await find('/scorecards/check', question(card.value), scoreCheckView)
+    check.value = await call(api.scorecards.check, { body: question(card.value) })
     suggested.value = {
       points,
       card: next,
-      check: await find('/scorecards/check', question(next), scoreCheckView),
+      check: await call(api.scorecards.check, { body: question(next) }),
     }
   })
 
@@ -89,16 +102,24 @@ function accept(): void {
 
 <template>
   <section class="panel" aria-labelledby="check">
-    <h2 id="check">Does the score mean anything?</h2>
+    <h2 id="check">Does the score predict anything?</h2>
     <div class="body">
-      <p class="question sentence">
-        Who of them
-        <select v-model="hope" class="plain" aria-label="Did what" @change="thing = 0">
-          <option v-for="each in hopes" :key="each.kind" :value="each">{{ each.title }}</option>
-        </select>
-        <ThingSelect v-model="thing" :kind="hope.things" any="anything" />
+      <p class="question">
+        How many of them
+        <InlineSelect
+          v-model="outcome"
+          label="Outcome"
+          :items="outcomeItems"
+          @update:model-value="thing = 0"
+        />
+        <ThingSelect v-model="thing" :kind="outcomes[outcome].things" any="anything" />
         within
-        <input v-model.number="days" class="plain days" type="number" min="1" max="365" aria-label="Days" />
+        <InlineNumber
+          label="Days"
+          :min="1"
+          :model-value="days"
+          @update:model-value="(typed) => (days = typed ?? days)"
+        />
         days?
       </p>
       <p class="buttons">
@@ -109,24 +130,24 @@ function accept(): void {
       <ProblemNote :problem="problem" />
       <template v-if="check">
         <p class="soft">
-          {{ countOf(check.people) }} people as they were on
+          {{ peopleOf(check.people) }} as they were on
           <span class="figures">{{ dayOf(check.asOf, session.zone) }}</span>, and what they did in the
           {{ days }} days after.
           <template v-if="card.profile.length">
-            Points for who they are stay out: who they were then is not known.
+            Profile rules are left out: who people were at that time is not known.
           </template>
         </p>
         <ScoreCheckTable :check="check" :beside="suggested?.check ?? null" />
       </template>
       <template v-if="suggested">
         <h3>Suggested points</h3>
-        <table class="points">
+        <v-table class="points">
           <thead>
             <tr>
-              <th>Who</th>
-              <th class="number">today</th>
-              <th class="number">suggested</th>
-              <th class="number">at most</th>
+              <th scope="col">Rule</th>
+              <th scope="col" class="number">Now</th>
+              <th scope="col" class="number">Suggested</th>
+              <th scope="col" class="number">Cap</th>
             </tr>
           </thead>
           <tbody>
@@ -141,13 +162,13 @@ function accept(): void {
               </td>
             </tr>
           </tbody>
-        </table>
+        </v-table>
         <p class="buttons">
-          <v-btn color="primary" size="small" @click="accept">Put these points into the rules</v-btn>
-          <v-btn variant="text" size="small" @click="suggested = null">Leave it</v-btn>
+          <v-btn color="primary" size="small" @click="accept">Use these points</v-btn>
+          <v-btn variant="text" size="small" @click="suggested = null">Discard</v-btn>
         </p>
         <p class="soft">
-          They are only put into the form on the left; bands are yours to set, and nothing changes before you
+          They are filled into the form on the left; bands stay yours to set, and nothing changes until you
           save.
         </p>
       </template>
@@ -167,10 +188,6 @@ function accept(): void {
   gap: 6px;
 }
 
-.days {
-  width: 60px;
-}
-
 .buttons {
   display: flex;
   align-items: center;
@@ -178,25 +195,7 @@ function accept(): void {
 }
 
 .points {
-  width: 100%;
-  border-collapse: collapse;
   margin: 4px 0 12px;
-}
-
-th {
-  text-align: left;
-  font-weight: 600;
-}
-
-td,
-th {
-  padding: 3px 0 3px 8px;
-  border-bottom: 1px solid var(--rule);
-}
-
-th.number,
-td.figures {
-  text-align: right;
 }
 
 h3 {

@@ -18,24 +18,24 @@ const barOf = (share: { low: number; high: number }) => ({
   width: `${((share.high - share.low) / scale.value) * 100}%`,
 })
 
-/** What an area under the curve says, in words. 0.5 is a coin. */
+/** What an area under the curve says, in words. 0.5 is chance. */
 function judge(area: number | null): string {
-  if (area === null) return 'cannot be told: all or nobody did it'
-  if (area < 0.55) return 'no better than a coin'
-  if (area < 0.65) return 'a little better than a coin'
-  return area < 0.8 ? 'tells the two apart fairly well' : 'tells the two apart well'
+  if (area === null) return 'undefined: everybody or nobody did it'
+  if (area < 0.55) return 'no better than chance'
+  if (area < 0.65) return 'slightly better than chance'
+  return area < 0.8 ? 'fairly good' : 'good'
 }
 </script>
 
 <template>
-  <table>
+  <v-table>
     <thead>
       <tr>
-        <th>Band</th>
-        <th class="number">did it</th>
-        <th class="number">rate</th>
-        <th>95 % interval</th>
-        <th class="number">lift</th>
+        <th scope="col">Band</th>
+        <th scope="col" class="number">Converted</th>
+        <th scope="col" class="number">Rate</th>
+        <th scope="col">95 % interval</th>
+        <th scope="col" class="number">Lift</th>
       </tr>
     </thead>
     <tbody>
@@ -48,19 +48,19 @@ function judge(area: number | null): string {
             <span :style="barOf(row.share)" />
           </span>
           <span :class="{ soft: !isEnough(row.share) }">{{ interval(row.share) }}</span>
-          <span v-if="!isEnough(row.share)" class="few">too few to read</span>
+          <span v-if="!isEnough(row.share)" class="few">not enough data</span>
         </td>
         <td class="figures">{{ row.lift === null ? '' : row.lift.toFixed(1) }}</td>
       </tr>
       <tr>
-        <td>Everybody</td>
+        <td>Everyone</td>
         <td class="figures">{{ countOf(check.all.of) }}/{{ countOf(check.all.among) }}</td>
         <td class="figures">{{ percent(check.all.rate) }}</td>
         <td>{{ interval(check.all) }}</td>
         <td class="figures">1.0</td>
       </tr>
     </tbody>
-  </table>
+  </v-table>
   <p class="area">
     Area under the curve: <strong class="figures">{{ check.area?.toFixed(3) ?? '—' }}</strong>,
     {{ judge(check.area) }}.
@@ -72,27 +72,9 @@ function judge(area: number | null): string {
 </template>
 
 <style scoped>
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th {
-  text-align: left;
-  font-weight: 600;
-}
-
-td,
-th {
-  padding: 4px 10px 4px 0;
-  border-bottom: 1px solid var(--rule);
+td {
+  padding-block: 4px;
   vertical-align: top;
-}
-
-th.number,
-td.figures {
-  text-align: right;
-  white-space: nowrap;
 }
 
 .range {

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { mdiClose, mdiPlus } from '@mdi/js'
 import type { Band, Scorecard } from '../../../core/audience/scores/scorecard.ts'
-import { countOf } from '../../wording.ts'
+import InlineNumber from '../../frame/InlineNumber.vue'
+import { peopleOf } from '../../wording.ts'
 
 const card = defineModel<Scorecard>({ required: true })
 defineProps<{ people: Record<string, number> }>()
@@ -20,43 +21,40 @@ function add(): void {
   const band = { id: `band-${n}`, name: `Band ${n}`, from: highest + 20 }
   card.value = { ...card.value, bands: [...card.value.bands, band] }
 }
-
-const valueOf = (event: Event): string => (event.target as HTMLInputElement).value
 </script>
 
 <template>
   <ol class="bands">
     <li v-for="(band, i) in card.bands" :key="band.id">
-      <input
-        class="plain"
-        aria-label="Name of the band"
-        :value="band.name"
-        @change="set(i, { name: valueOf($event) })"
+      <v-text-field
+        class="inline"
+        aria-label="Band name"
+        :model-value="band.name"
+        @change="set(i, { name: ($event.target as HTMLInputElement).value })"
       />
-      <span v-if="band.from === null">below the next</span>
-      <label v-else>
+      <span v-if="band.from === null">below the next band</span>
+      <template v-else>
         from
-        <input
-          class="plain number"
-          type="number"
-          :value="band.from"
-          @change="set(i, { from: Number(valueOf($event)) })"
+        <InlineNumber
+          :label="`Points for ${band.name}`"
+          :model-value="band.from"
+          @update:model-value="(from) => set(i, { from })"
         />
         points
-      </label>
-      <span class="figures soft">{{ countOf(people[band.id] ?? 0) }} people</span>
+      </template>
+      <span class="figures soft">{{ peopleOf(people[band.id] ?? 0) }}</span>
       <v-btn
         v-if="i > 0"
         :icon="mdiClose"
         size="x-small"
         variant="text"
-        :aria-label="`Remove the band ${band.name}`"
+        :aria-label="`Remove band ${band.name}`"
         @click="card = { ...card, bands: card.bands.filter(({ id }) => id !== band.id) }"
       />
     </li>
   </ol>
   <p class="more">
-    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add">Add a band</v-btn>
+    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add">Add band</v-btn>
   </p>
 </template>
 
@@ -75,8 +73,8 @@ li {
   gap: 12px;
 }
 
-.number {
-  width: 76px;
+li .v-text-field:first-child {
+  flex: 0 1 180px;
 }
 
 .more {

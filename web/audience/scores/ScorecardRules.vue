@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { mdiClose, mdiPlus } from '@mdi/js'
+import { computed } from 'vue'
 import type { BehaviourRule, ProfileRule, Scorecard } from '../../../core/audience/scores/scorecard.ts'
 import type { Leaf } from '../../../core/audience/segments/condition.ts'
-import NumberInput from '../../frame/NumberInput.vue'
+import InlineNumber from '../../frame/InlineNumber.vue'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import ConditionLine from '../segments/ConditionLine.vue'
 import ThingSelect from '../segments/ThingSelect.vue'
 import { activities, offered } from '../segments/activities.ts'
@@ -11,21 +13,30 @@ import { unwrap } from '../segments/subjects.ts'
 /** The rules of a scorecard as sentences: what is done, what it gives, how it fades, how much at most. */
 const card = defineModel<Scorecard>({ required: true })
 
+/** Both kinds of rules as rows of one table. */
+type Row = { at: number } & (
+  { kind: 'behaviours'; rule: BehaviourRule } | { kind: 'profile'; rule: ProfileRule }
+)
+const rows = computed((): Row[] => [
+  ...card.value.behaviours.map((rule, at) => ({ kind: 'behaviours' as const, at, rule })),
+  ...card.value.profile.map((rule, at) => ({ kind: 'profile' as const, at, rule })),
+])
+
 function freshId(): string {
-  const taken = new Set([...card.value.behaviours, ...card.value.profile].map(({ id }) => id))
+  const taken = new Set(rows.value.map(({ rule }) => rule.id))
   let n = taken.size + 1
   while (taken.has(`r${n}`)) n += 1
   return `r${n}`
 }
 
-function setBehaviour(at: number, part: Partial<BehaviourRule>): void {
-  const behaviours = card.value.behaviours.map((rule, i) => (i === at ? { ...rule, ...part } : rule))
-  card.value = { ...card.value, behaviours }
+function setRule(row: Row, part: Partial<BehaviourRule> & Partial<ProfileRule>): void {
+  const rules = card.value[row.kind].map((rule, i) => (i === row.at ? { ...rule, ...part } : rule))
+  card.value = { ...card.value, [row.kind]: rules }
 }
 
-function setProfile(at: number, part: Partial<ProfileRule>): void {
-  const profile = card.value.profile.map((rule, i) => (i === at ? { ...rule, ...part } : rule))
-  card.value = { ...card.value, profile }
+function removeRule(row: Row): void {
+  const rules = card.value[row.kind].filter((rule) => rule.id !== row.rule.id)
+  card.value = { ...card.value, [row.kind]: rules }
 }
 
 function addBehaviour(): void {
@@ -46,142 +57,107 @@ function addProfile(): void {
   card.value = { ...card.value, profile: [...card.value.profile, { id: freshId(), when, points: 5 }] }
 }
 
-const remove = (kind: 'behaviours' | 'profile', at: number): void => {
-  card.value = { ...card.value, [kind]: card.value[kind].filter((_: unknown, i: number) => i !== at) }
-}
-
+const activityItems = activities.map(({ kind, title }) => ({ value: kind, title }))
 const about = (rule: BehaviourRule) => offered(rule.activity)
 const thingOf = (rule: BehaviourRule): number => Number(rule.details[about(rule)?.detail ?? ''] ?? 0)
 
-function setThing(at: number, rule: BehaviourRule, id: number): void {
-  const name = about(rule)?.detail
-  setBehaviour(at, { details: name && id > 0 ? { [name]: id } : {} })
+function setThing(row: Row & { kind: 'behaviours' }, id: number): void {
+  const name = about(row.rule)?.detail
+  setRule(row, { details: name && id > 0 ? { [name]: id } : {} })
 }
 
 /** What keeps points small, in the order of the columns. */
 const limits = {
-  halfLife: { label: 'Half-life in days', none: 'never' },
-  capPerDay: { label: 'At most a day', none: '—' },
-  capInAll: { label: 'At most in all', none: '—' },
+  halfLife: { label: 'Half-life, days', none: 'never', precision: 3 },
+  capPerDay: { label: 'Daily cap', none: '—', precision: 0 },
+  capInAll: { label: 'Total cap', none: '—', precision: 0 },
 } as const
-
-const valueOf = (event: Event): string => (event.target as HTMLSelectElement).value
 </script>
 
 <template>
-  <div class="wide" tabindex="0" role="region" aria-label="Rules">
-    <table class="list">
-      <thead>
-        <tr>
-          <th>Who</th>
-          <th>Points</th>
-          <th>Half-life, days</th>
-          <th>At most a day</th>
-          <th>At most in all</th>
-          <th><span class="visually-hidden">Remove</span></th>
-        </tr>
-      </thead>
-      <tbody>
-        <tr v-for="(rule, i) in card.behaviours" :key="rule.id">
-          <td class="what sentence">
-            <select
-              class="plain"
-              aria-label="Does what"
-              :value="rule.activity"
-              @change="
-                setBehaviour(i, { activity: valueOf($event) as BehaviourRule['activity'], details: {} })
-              "
-            >
-              <option v-for="each in activities" :key="each.kind" :value="each.kind">{{ each.title }}</option>
-            </select>
+  <v-table tabindex="0" role="region" aria-label="Rules">
+    <thead>
+      <tr>
+        <th scope="col">Rule</th>
+        <th scope="col">Points</th>
+        <th v-for="each in limits" :key="each.label" scope="col">{{ each.label }}</th>
+        <th scope="col"><span class="visually-hidden">Remove</span></th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in rows" :key="row.rule.id">
+        <td>
+          <span v-if="row.kind === 'behaviours'" class="what">
+            <InlineSelect
+              label="Activity"
+              :items="activityItems"
+              :model-value="row.rule.activity"
+              @update:model-value="(activity) => setRule(row, { activity, details: {} })"
+            />
             <ThingSelect
-              v-if="about(rule)?.things"
-              :kind="about(rule)!.things!"
+              v-if="about(row.rule)?.things"
+              :kind="about(row.rule)!.things!"
               any="any"
-              :model-value="thingOf(rule)"
-              @update:model-value="setThing(i, rule, $event)"
+              :model-value="thingOf(row.rule)"
+              @update:model-value="(id) => setThing(row as Row & { kind: 'behaviours' }, id)"
             />
-          </td>
-          <td>
-            <NumberInput
-              label="Points"
-              :model-value="rule.points"
-              @update:model-value="setBehaviour(i, { points: $event ?? 0 })"
-            />
-          </td>
+          </span>
+          <ConditionLine
+            v-else
+            :model-value="unwrap(row.rule.when).inner as Leaf"
+            :negated="false"
+            @update:model-value="(when) => setRule(row, { when })"
+          />
+        </td>
+        <td>
+          <InlineNumber
+            label="Points"
+            :model-value="row.rule.points"
+            @update:model-value="(points) => points !== null && setRule(row, { points })"
+          />
+        </td>
+        <template v-if="row.kind === 'behaviours'">
           <td v-for="(each, part) in limits" :key="part">
-            <NumberInput
+            <InlineNumber
               :label="each.label"
               :placeholder="each.none"
-              :min="1"
-              :model-value="rule[part]"
-              @update:model-value="setBehaviour(i, { [part]: $event })"
+              :precision="each.precision"
+              :min="each.precision ? undefined : 1"
+              optional
+              :model-value="row.rule[part]"
+              @update:model-value="(value) => setRule(row, { [part]: value })"
             />
           </td>
-          <td>
-            <v-btn
-              :icon="mdiClose"
-              size="x-small"
-              variant="text"
-              :aria-label="`Remove rule ${i + 1}`"
-              @click="remove('behaviours', i)"
-            />
-          </td>
-        </tr>
-        <tr v-for="(rule, i) in card.profile" :key="rule.id">
-          <td class="what sentence">
-            <ConditionLine
-              :model-value="unwrap(rule.when).inner as Leaf"
-              :negated="false"
-              @update:model-value="setProfile(i, { when: $event })"
-            />
-          </td>
-          <td>
-            <NumberInput
-              label="Points"
-              :model-value="rule.points"
-              @update:model-value="setProfile(i, { points: $event ?? 0 })"
-            />
-          </td>
-          <td colspan="3" class="soft">as long as it is so</td>
-          <td>
-            <v-btn
-              :icon="mdiClose"
-              size="x-small"
-              variant="text"
-              :aria-label="`Remove profile rule ${i + 1}`"
-              @click="remove('profile', i)"
-            />
-          </td>
-        </tr>
-      </tbody>
-    </table>
-  </div>
+        </template>
+        <td v-else colspan="3" class="soft">while true</td>
+        <td>
+          <v-btn
+            :icon="mdiClose"
+            size="x-small"
+            variant="text"
+            :aria-label="`Remove rule ${row.rule.id}`"
+            @click="removeRule(row)"
+          />
+        </td>
+      </tr>
+    </tbody>
+  </v-table>
   <p class="more">
-    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="addBehaviour"
-      >For what they do</v-btn
-    >
-    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="addProfile"
-      >For who they are</v-btn
-    >
+    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="addBehaviour">
+      Add activity rule
+    </v-btn>
+    <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="addProfile">
+      Add profile rule
+    </v-btn>
   </p>
 </template>
 
 <style scoped>
-.wide {
-  overflow: auto;
-}
-
 .what {
-  min-width: 250px;
-}
-
-.what :deep(.plain) {
-  margin: 0 6px 4px 0;
-}
-
-td input.plain {
-  width: 72px;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  padding: 4px 0;
 }
 
 .more {

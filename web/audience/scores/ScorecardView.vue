@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { z } from 'zod'
-import { bandMoves, scorecardEdit, scorecardList, type BandMoves } from '../../../contract/audience/scores.ts'
+import { api } from '../../../contract/api.ts'
+import { scorecardEdit, type BandMoves } from '../../../contract/audience/scores.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
-import { change, find, read } from '../../api.ts'
+import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
@@ -21,7 +21,7 @@ const router = useRouter()
 const vocabulary = useVocabulary()
 onMounted(() => void vocabulary.reload())
 
-const { data, problem } = useLoaded((signal) => read('/scorecards', scorecardList, signal), ['audience'])
+const { data, problem } = useLoaded((signal) => call(api.scorecards.list, { signal }), ['audience'])
 const saved = computed(() => data.value?.find(({ id }) => id === props.id) ?? null)
 
 const begin: Scorecard = {
@@ -60,12 +60,10 @@ watch(
 const changed = computed(
   () => JSON.stringify(card.value) !== JSON.stringify(saved.value?.card) || name.value !== saved.value?.name,
 )
-const { refused, attempt } = useAttempts()
+const { refused, busy, attempt } = useAttempts()
 const moves = ref<BandMoves | null>(null)
-const asking = ref(false)
+const confirming = ref(false)
 const deleting = ref(false)
-
-const savedShape = z.object({ id: z.number(), work: z.number() })
 
 /** Shows who would change band before anything is changed. */
 async function preview(): Promise<void> {
@@ -74,29 +72,37 @@ async function preview(): Promise<void> {
   if (!typed.success) {
     refused.value = {
       status: 422,
-      title: 'Some of this cannot be used',
+      title: 'This scorecard cannot be saved',
       detail: typed.error.issues[0]?.message ?? '',
     }
     return
   }
-  asking.value = await attempt(async () => {
+  confirming.value = await attempt(async () => {
     moves.value =
-      props.id === null ? null : await find(`/scorecards/${props.id}/moves`, { card: card.value }, bandMoves)
+      props.id === null
+        ? null
+        : await call(api.scorecards.moves, { params: { id: props.id }, body: { card: card.value } })
   })
 }
 
 async function save(): Promise<void> {
-  const path = props.id === null ? '/scorecards' : `/scorecards/${props.id}`
+  const body = { name: name.value, card: card.value }
   await attempt(async () => {
-    const { id } = await change(path, { name: name.value, card: card.value }, savedShape)
-    if (props.id === null) await router.push(`/people/scorecards/${id}`)
+    if (props.id !== null) {
+      await call(api.scorecards.edit, { params: { id: props.id }, body })
+      return
+    }
+    const { id } = await call(api.scorecards.create, { body })
+    await router.push(`/people/scorecards/${id}`)
   })
-  asking.value = false
+  confirming.value = false
 }
 
 async function remove(): Promise<void> {
+  const { id } = props
+  if (id === null) return
   await attempt(async () => {
-    await change(`/scorecards/${props.id}/delete`)
+    await call(api.scorecards.delete, { params: { id } })
     await router.push('/people/scorecards')
   })
   deleting.value = false
@@ -110,20 +116,20 @@ async function remove(): Promise<void> {
       <PeopleTabs />
       <span class="grow" />
       <v-btn v-if="id !== null" variant="text" color="error" @click="deleting = true">Delete</v-btn>
-      <v-btn color="secondary" :disabled="!changed" @click="preview">{{
-        id === null ? 'Make the scorecard' : 'Change the rules'
-      }}</v-btn>
+      <v-btn color="secondary" :disabled="!changed" :loading="busy" @click="preview">
+        {{ id === null ? 'Create scorecard' : 'Save changes' }}
+      </v-btn>
     </div>
     <ProblemNote :problem="problem ?? refused" />
-    <p v-if="saved?.missing.length" class="fault">
-      Speaks of {{ saved.missing.join(', ') }}: that rule gives no points.
-    </p>
+    <v-alert v-if="saved?.missing.length" type="warning" class="missing">
+      Refers to {{ saved.missing.join(', ') }}: that rule gives no points.
+    </v-alert>
     <div class="desk">
       <div class="rules">
         <section class="panel" aria-labelledby="rules">
           <div class="panel-head">
             <h2 id="rules">Points</h2>
-            <label>Name <input v-model="name" class="plain" maxlength="80" placeholder="Interest" /></label>
+            <v-text-field v-model="name" class="inline name" label="Name" maxlength="80" placeholder="Interest" />
           </div>
           <ScorecardRules v-model="card" />
         </section>
@@ -134,10 +140,16 @@ async function remove(): Promise<void> {
       </div>
       <ScoreCheckPanel v-model="card" :today="saved?.card ?? card" />
     </div>
-    <QuickDialog v-model="asking" title="Change everybody’s score?" does="Change the rules" @done="save">
+    <QuickDialog
+      v-model="confirming"
+      title="Recalculate everyone’s score?"
+      :submit-label="id === null ? 'Create scorecard' : 'Save and recalculate'"
+      :busy="busy"
+      @submit="save"
+    >
       <p v-if="moves">
-        <strong>{{ peopleOf(moves.moved) }}</strong> of {{ countOf(moves.people) }} come into another band{{
-          moves.sampled ? ' (worked out from a random part of them)' : ''
+        <strong>{{ peopleOf(moves.moved) }}</strong> of {{ countOf(moves.people) }} change band{{
+          moves.sampled ? ' (estimated from a random sample)' : ''
         }}.
       </p>
       <ul v-if="moves">
@@ -146,18 +158,19 @@ async function remove(): Promise<void> {
         </li>
       </ul>
       <p class="soft">
-        Everybody’s score is worked out from what they have done. Until that is finished the old rules stand.
-        No follow-up starts by it.
+        Scores are recalculated from everything people have done. Until that is finished, the old rules apply.
+        It starts no follow-up.
       </p>
     </QuickDialog>
     <QuickDialog
       v-model="deleting"
       :title="`Delete the scorecard “${saved?.name}”?`"
-      does="Delete the scorecard"
+      submit-label="Delete scorecard"
       destructive
-      @done="remove"
+      :busy="busy"
+      @submit="remove"
     >
-      <p>Scores and bands go with it. Segments that speak of it are shown as broken until you mend them.</p>
+      <p>Its scores and bands are deleted too. Segments that use it are shown as broken until you fix them.</p>
     </QuickDialog>
   </div>
 </template>
@@ -177,6 +190,15 @@ async function remove(): Promise<void> {
 
 .panel-head {
   justify-content: space-between;
+  align-items: center;
+}
+
+.name {
+  flex: 0 1 240px;
+}
+
+.missing {
+  margin-bottom: 16px;
 }
 
 @media (max-width: 1100px) {

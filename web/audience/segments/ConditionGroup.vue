@@ -2,11 +2,12 @@
 import { mdiClose, mdiFormatListGroup, mdiPlus, mdiSwapHorizontal } from '@mdi/js'
 import { nextTick, useTemplateRef } from 'vue'
 import type { Condition, Leaf } from '../../../core/audience/segments/condition.ts'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import ConditionLine from './ConditionLine.vue'
-import { isGroup, subjects, unwrap, wrap, type Group } from './subjects.ts'
+import { affirmedChoices, isGroup, subjects, unwrap, wrap, type Group } from './subjects.ts'
 import { useVocabulary } from './vocabulary.ts'
 
-/** Lines that are all to be true, or any of them; groups nest. Everything is a native control: Tab goes through. */
+/** Lines that are all to be true, or any of them; groups nest. Tab goes through everything. */
 const props = defineProps<{ depth: number }>()
 const group = defineModel<Group>({ required: true })
 const vocabulary = useVocabulary()
@@ -23,7 +24,7 @@ function negate(at: number, negated: boolean): void {
   if (part) replace(at, wrap(negated, unwrap(part).inner))
 }
 
-function change(at: number, inner: Condition): void {
+function setInner(at: number, inner: Condition): void {
   const part = group.value.of[at]
   if (part) replace(at, wrap(unwrap(part).negated, inner))
 }
@@ -32,7 +33,7 @@ function change(at: number, inner: Condition): void {
 async function focusLine(at: number): Promise<void> {
   await nextTick()
   const line = lines.value?.children[at]
-  line?.querySelector<HTMLElement>('select, button')?.focus()
+  line?.querySelector<HTMLElement>('input, button')?.focus()
 }
 
 async function add(part: Condition): Promise<void> {
@@ -47,6 +48,15 @@ async function remove(at: number): Promise<void> {
 }
 
 const firstLine = (): Leaf => subjects[0]?.leaf(vocabulary.words) ?? { kind: 'hasTag', tag: 0 }
+/** The first line of all begins with what it is about. */
+async function begin(id: string): Promise<void> {
+  const subject = subjects.find((each) => each.id === id)
+  if (subject) await add(subject.leaf(vocabulary.words))
+}
+const joins = [
+  { value: 'all' as const, title: 'and' },
+  { value: 'any' as const, title: 'or' },
+]
 const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
 </script>
 
@@ -57,16 +67,13 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
       <li v-for="(part, i) in group.of" :key="i">
         <span class="join">
           <template v-if="i === 0">{{ props.depth === 0 ? 'everybody who' : '' }}</template>
-          <select
+          <InlineSelect
             v-else-if="i === 1"
-            class="plain"
-            aria-label="How the lines go together"
-            :value="group.kind"
-            @change="group = { ...group, kind: ($event.target as HTMLSelectElement).value as Group['kind'] }"
-          >
-            <option value="all">and</option>
-            <option value="any">or</option>
-          </select>
+            label="And or or"
+            :items="joins"
+            :model-value="group.kind"
+            @update:model-value="(kind) => (group = { ...group, kind })"
+          />
           <template v-else>{{ joined() }}</template>
         </span>
         <span v-if="isGroup(unwrap(part).inner) && unwrap(part).negated" class="join">none who</span>
@@ -74,20 +81,20 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
           v-if="isGroup(unwrap(part).inner)"
           :model-value="unwrap(part).inner as Group"
           :depth="props.depth + 1"
-          @update:model-value="change(i, $event)"
+          @update:model-value="setInner(i, $event)"
         />
         <ConditionLine
           v-else
           :model-value="unwrap(part).inner as Leaf"
           :negated="unwrap(part).negated"
-          @update:model-value="change(i, $event)"
+          @update:model-value="setInner(i, $event)"
         />
         <v-btn
           :icon="mdiSwapHorizontal"
           size="x-small"
           variant="text"
-          title="Say the opposite"
-          :aria-label="`Line ${i + 1}: say the opposite`"
+          title="Negate"
+          :aria-label="`Negate line ${i + 1}`"
           :aria-pressed="unwrap(part).negated"
           @click="negate(i, !unwrap(part).negated)"
         />
@@ -99,18 +106,28 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
           @click="remove(i)"
         />
       </li>
-      <li class="more">
+      <li v-if="props.depth === 0 && !group.of.length">
+        <span class="join">everybody who</span>
+        <InlineSelect
+          label="Condition"
+          placeholder="choose a condition"
+          :items="affirmedChoices"
+          :model-value="null"
+          @update:model-value="begin"
+        />
+      </li>
+      <li v-else class="more">
         <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add(firstLine())">
-          {{ group.of.length ? 'Add a line' : 'Narrow down' }}
+          Add condition
         </v-btn>
         <v-btn
-          v-if="props.depth < deepest && group.of.length"
+          v-if="props.depth < deepest"
           size="small"
           variant="text"
           :prepend-icon="mdiFormatListGroup"
           @click="add({ kind: group.kind === 'all' ? 'any' : 'all', of: [firstLine()] })"
         >
-          Add a group
+          Add group
         </v-btn>
       </li>
     </ul>

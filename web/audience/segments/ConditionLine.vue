@@ -1,154 +1,159 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { sourceName } from '../../../core/audience/people/activity.ts'
+import { marketingState, marketingStateWords } from '../../../core/audience/people/permission.ts'
 import type { Leaf } from '../../../core/audience/segments/condition.ts'
-import { marketingStateWords, type MarketingState } from '../../../core/audience/people/permission.ts'
-import type { NamedKind } from '../../../core/audience/segments/names.ts'
-import FieldQuestion from './FieldQuestion.vue'
+import InlineNumber from '../../frame/InlineNumber.vue'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import DidQuestion from './DidQuestion.vue'
-import ThingSelect from './ThingSelect.vue'
+import FieldQuestion from './FieldQuestion.vue'
 import SeveralSelect from './SeveralSelect.vue'
+import { affirmedChoices, deniedChoices, subjectOf, subjects } from './subjects.ts'
 import TextTestInput from './TextTestInput.vue'
-import WithinSelect from './WithinSelect.vue'
-import { subjectOf, subjects } from './subjects.ts'
+import ThingSelect from './ThingSelect.vue'
 import { useVocabulary } from './vocabulary.ts'
+import WithinSelect from './WithinSelect.vue'
 
 /** One line of a condition, as a sentence of choices that reads aloud. */
-const props = defineProps<{ negated: boolean }>()
+defineProps<{ negated: boolean }>()
 const leaf = defineModel<Leaf>({ required: true })
 const vocabulary = useVocabulary()
-
-const groups = computed(() => [...new Set(subjects.map(({ group }) => group))])
 
 function choose(id: string): void {
   const subject = subjects.find((each) => each.id === id)
   if (subject) leaf.value = subject.leaf(vocabulary.words)
 }
 
-/** The kind of thing that a line names, and its place in the line. */
-const things: Partial<Record<Leaf['kind'], { kind: NamedKind; key: string }>> = {
-  hasTag: { kind: 'tags', key: 'tag' },
-  topic: { kind: 'topics', key: 'topic' },
-  segment: { kind: 'segments', key: 'segment' },
-  followup: { kind: 'followups', key: 'followup' },
-  score: { kind: 'scorecards', key: 'scorecard' },
-  band: { kind: 'scorecards', key: 'scorecard' },
-}
-const thing = computed(() => things[leaf.value.kind])
-const thingId = computed(() => Number((leaf.value as Record<string, unknown>)[thing.value?.key ?? ''] ?? 0))
-const bands = computed(() => vocabulary.words.scorecards[thingId.value]?.bands ?? [])
+type Of<Kind extends Leaf['kind']> = Extract<Leaf, { kind: Kind }>
 
-function setThing(id: number): void {
-  if (!thing.value) return
-  const next = { ...leaf.value, [thing.value.key]: id }
-  if (next.kind === 'band') next.band = vocabulary.words.scorecards[id]?.bands.at(-1)?.id ?? next.band
-  leaf.value = next
+const bandsOf = (scorecard: number): { value: string; title: string }[] =>
+  (vocabulary.words.scorecards[scorecard]?.bands ?? []).map(({ id, name }) => ({ value: id, title: name }))
+/** Another scorecard has other bands; its hottest is what one mostly asks for. */
+const setBandCard = (question: Of<'band'>, scorecard: number): void => {
+  leaf.value = { ...question, scorecard, band: bandsOf(scorecard).at(-1)?.value ?? question.band }
 }
 
-const numberOf = (event: Event): number | undefined => {
-  const { value } = event.target as HTMLInputElement
-  return value === '' ? undefined : Number(value)
-}
-
-const states = Object.entries(marketingStateWords).map(([value, title]) => ({ value, title }))
+const states = marketingState.options.map((value) => ({ value, title: marketingStateWords[value] }))
 /** A state stands there as long as no other was chosen: a line that asks for none means nobody. */
 function setStates(chosen: readonly string[]): void {
-  const is = chosen.filter((each): each is MarketingState => each in marketingStateWords)
+  const is = marketingState.options.filter((state) => chosen.includes(state))
   if (is.length > 0) leaf.value = { kind: 'state', is }
 }
-const followupWords = { inside: 'inside now', finished: 'through it', ever: 'inside or through it' }
-const valueOf = (event: Event): string => (event.target as HTMLSelectElement).value
+
+const followupWords: Record<Of<'followup'>['is'], string> = {
+  inside: 'now',
+  finished: 'in the past',
+  ever: 'now or in the past',
+}
+const followupTimes = computed(() =>
+  Object.entries(followupWords).map(([value, title]) => ({ value: value as Of<'followup'>['is'], title })),
+)
+const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
 </script>
 
 <template>
   <span class="line">
-    <select
-      class="plain"
-      aria-label="What the line is about"
-      :value="subjectOf(leaf)"
-      @change="choose(valueOf($event))"
-    >
-      <optgroup v-for="group in groups" :key="group" :label="group">
-        <option v-for="each in subjects.filter((s) => s.group === group)" :key="each.id" :value="each.id">
-          {{ props.negated ? each.not : each.title }}
-        </option>
-      </optgroup>
-    </select>
-
-    <select
-      v-if="leaf.kind === 'followup'"
-      class="plain"
-      aria-label="Where in it"
-      :value="leaf.is"
-      @change="leaf = { ...leaf, is: valueOf($event) as keyof typeof followupWords }"
-    >
-      <option v-for="(title, value) in followupWords" :key="value" :value="value">{{ title }}</option>
-    </select>
-    <select
-      v-if="leaf.kind === 'band'"
-      class="plain"
-      aria-label="Band"
-      :value="leaf.band"
-      @change="leaf = { ...leaf, band: valueOf($event) }"
-    >
-      <option v-for="band in bands" :key="band.id" :value="band.id">{{ band.name }}</option>
-    </select>
-    <template v-if="leaf.kind === 'band' || leaf.kind === 'score'">on</template>
-    <ThingSelect v-if="thing" :kind="thing.kind" :model-value="thingId" @update:model-value="setThing" />
-
-    <template v-if="leaf.kind === 'score'">
+    <InlineSelect
+      label="Condition"
+      :items="negated ? deniedChoices : affirmedChoices"
+      :model-value="subjectOf(leaf)"
+      @update:model-value="choose"
+    />
+    <ThingSelect
+      v-if="leaf.kind === 'hasTag'"
+      kind="tags"
+      :model-value="leaf.tag"
+      @update:model-value="(tag) => (leaf = { kind: 'hasTag', tag })"
+    />
+    <ThingSelect
+      v-else-if="leaf.kind === 'topic'"
+      kind="topics"
+      :model-value="leaf.topic"
+      @update:model-value="(topic) => (leaf = { kind: 'topic', topic })"
+    />
+    <ThingSelect
+      v-else-if="leaf.kind === 'segment'"
+      kind="segments"
+      :model-value="leaf.segment"
+      @update:model-value="(segment) => (leaf = { kind: 'segment', segment })"
+    />
+    <template v-else-if="leaf.kind === 'followup'">
+      <ThingSelect
+        kind="followups"
+        :model-value="leaf.followup"
+        @update:model-value="(followup) => (leaf = { ...(leaf as Of<'followup'>), followup })"
+      />
+      <InlineSelect
+        label="When"
+        :items="followupTimes"
+        :model-value="leaf.is"
+        @update:model-value="(is) => (leaf = { ...(leaf as Of<'followup'>), is })"
+      />
+    </template>
+    <template v-else-if="leaf.kind === 'band'">
+      <InlineSelect
+        label="Band"
+        :items="bandsOf(leaf.scorecard)"
+        :model-value="leaf.band"
+        @update:model-value="(band) => (leaf = { ...(leaf as Of<'band'>), band })"
+      />
+      on
+      <ThingSelect
+        kind="scorecards"
+        :model-value="leaf.scorecard"
+        @update:model-value="(scorecard) => setBandCard(leaf as Of<'band'>, scorecard)"
+      />
+    </template>
+    <template v-else-if="leaf.kind === 'score'">
+      on
+      <ThingSelect
+        kind="scorecards"
+        :model-value="leaf.scorecard"
+        @update:model-value="(scorecard) => (leaf = { ...(leaf as Of<'score'>), scorecard })"
+      />
       of at least
-      <input
-        class="plain points"
-        type="number"
-        aria-label="At least so many points"
-        :value="leaf.atLeast"
-        @change="leaf = { ...leaf, atLeast: numberOf($event) }"
+      <InlineNumber
+        label="At least"
+        :precision="1"
+        optional
+        :model-value="leaf.atLeast ?? null"
+        @update:model-value="(typed) => (leaf = { ...(leaf as Of<'score'>), atLeast: typed ?? undefined })"
       />
       and below
-      <input
-        class="plain points"
-        type="number"
-        aria-label="Below so many points"
-        :value="leaf.below"
-        @change="leaf = { ...leaf, below: numberOf($event) }"
+      <InlineNumber
+        label="Below"
+        :precision="1"
+        optional
+        :model-value="leaf.below ?? null"
+        @update:model-value="(typed) => (leaf = { ...(leaf as Of<'score'>), below: typed ?? undefined })"
       />
     </template>
     <SeveralSelect
-      v-if="leaf.kind === 'state'"
-      label="State"
+      v-else-if="leaf.kind === 'state'"
+      label="Marketing status"
       :choices="states"
       :model-value="leaf.is"
       @update:model-value="setStates"
     />
     <WithinSelect
-      v-if="leaf.kind === 'created'"
+      v-else-if="leaf.kind === 'created'"
       :model-value="leaf.within"
-      @update:model-value="$event && (leaf = { kind: 'created', within: $event })"
+      @update:model-value="(within) => within && (leaf = { kind: 'created', within })"
     />
-    <template v-if="leaf.kind === 'source'">
-      <select
-        class="plain"
-        aria-label="Part of the link"
-        :value="leaf.name"
-        @change="leaf = { ...leaf, name: valueOf($event) as 'utm_source' }"
-      >
-        <option
-          v-for="name in ['source', 'medium', 'campaign', 'term', 'content']"
-          :key="name"
-          :value="`utm_${name}`"
-        >
-          utm_{{ name }}
-        </option>
-      </select>
+    <template v-else-if="leaf.kind === 'source'">
+      <InlineSelect
+        label="Link parameter"
+        :items="sourceNames"
+        :model-value="leaf.name"
+        @update:model-value="(name) => (leaf = { ...(leaf as Of<'source'>), name })"
+      />
       <TextTestInput
         :model-value="leaf.test"
-        @update:model-value="
-          leaf = { kind: 'source', name: (leaf as Extract<Leaf, { kind: 'source' }>).name, test: $event }
-        "
+        @update:model-value="(test) => (leaf = { ...(leaf as Of<'source'>), test })"
       />
     </template>
-    <FieldQuestion v-if="leaf.kind === 'field'" v-model="leaf" />
-    <DidQuestion v-if="leaf.kind === 'did'" v-model="leaf" />
+    <FieldQuestion v-else-if="leaf.kind === 'field'" v-model="leaf" />
+    <DidQuestion v-else-if="leaf.kind === 'did'" v-model="leaf" />
   </span>
 </template>
 
@@ -158,9 +163,5 @@ const valueOf = (event: Event): string => (event.target as HTMLSelectElement).va
   flex-wrap: wrap;
   align-items: center;
   gap: 6px;
-}
-
-.points {
-  width: 76px;
 }
 </style>

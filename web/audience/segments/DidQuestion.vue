@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Leaf } from '../../../core/audience/segments/condition.ts'
+import InlineNumber from '../../frame/InlineNumber.vue'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import ThingSelect from './ThingSelect.vue'
 import WithinSelect from './WithinSelect.vue'
 import { offered } from './activities.ts'
@@ -14,12 +16,22 @@ const vocabulary = useVocabulary()
 
 const about = computed(() => offered(leaf.value.activity))
 const thing = computed(() => Number(leaf.value.details[about.value?.detail ?? ''] ?? 0))
-const links = computed(() =>
-  leaf.value.activity === 'emailClicked' ? (vocabulary.words.links[thing.value] ?? []) : [],
-)
-const bands = computed(() =>
-  about.value?.things === 'scorecards' ? (vocabulary.words.scorecards[thing.value]?.bands ?? []) : [],
-)
+
+const links = computed(() => {
+  const { links: ofEmails, names } = vocabulary.words
+  const ids = leaf.value.activity === 'emailClicked' ? (ofEmails[thing.value] ?? []) : []
+  const named = ids.map((id) => ({ value: id, title: names.links[id] ?? '' }))
+  return named.length > 0 ? [{ value: 0, title: 'any link' }, ...named] : []
+})
+const bands = computed(() => {
+  const ofCard = about.value?.things === 'scorecards' ? vocabulary.words.scorecards[thing.value] : undefined
+  const named = (ofCard?.bands ?? []).map(({ id, name }) => ({ value: id, title: name }))
+  return named.length > 0 ? [{ value: '', title: 'any band' }, ...named] : []
+})
+const ways = computed(() => [
+  { value: '', title: 'in any way' },
+  ...Object.entries(about.value?.more?.words ?? {}).map(([value, title]) => ({ value, title })),
+])
 
 /** Asks for a detail; an empty one is not asked for. */
 function set(name: string, value: string | number): void {
@@ -33,13 +45,6 @@ function setThing(id: number): void {
   leaf.value = { ...leaf.value, details }
   set(about.value?.detail ?? '', id)
 }
-
-const valueOf = (event: Event): string => (event.target as HTMLInputElement).value.trim()
-
-function setTimes(event: Event): void {
-  const times = Number((event.target as HTMLInputElement).value)
-  if (Number.isInteger(times) && times > 0) leaf.value = { ...leaf.value, atLeast: times }
-}
 </script>
 
 <template>
@@ -50,64 +55,54 @@ function setTimes(event: Event): void {
     :model-value="thing"
     @update:model-value="setThing"
   />
-  <select
+  <InlineSelect
     v-if="links.length"
-    class="plain"
-    aria-label="Which link"
-    :value="leaf.details.link ?? 0"
-    @change="set('link', Number(valueOf($event)))"
-  >
-    <option :value="0">any link</option>
-    <option v-for="id in links" :key="id" :value="id">{{ vocabulary.words.names.links[id] }}</option>
-  </select>
-  <select
+    label="Link"
+    :items="links"
+    :model-value="Number(leaf.details.link ?? 0)"
+    @update:model-value="(link) => set('link', link)"
+  />
+  <InlineSelect
     v-if="bands.length"
-    class="plain"
-    aria-label="Which band"
-    :value="leaf.details.band ?? ''"
-    @change="set('band', valueOf($event))"
-  >
-    <option value="">any band</option>
-    <option v-for="band in bands" :key="band.id" :value="band.id">{{ band.name }}</option>
-  </select>
-  <select
+    label="Band"
+    :items="bands"
+    :model-value="String(leaf.details.band ?? '')"
+    @update:model-value="(band) => set('band', band)"
+  />
+  <InlineSelect
     v-if="about?.more"
-    class="plain"
-    :aria-label="about.more.label"
-    :value="leaf.details[about.more.detail] ?? ''"
-    @change="set(about.more.detail, valueOf($event))"
-  >
-    <option value="">in any way</option>
-    <option v-for="(title, value) in about.more.words" :key="value" :value="value">{{ title }}</option>
-  </select>
-  <label v-if="leaf.activity === 'quizFinished'">
+    :label="about.more.label"
+    :items="ways"
+    :model-value="String(leaf.details[about.more.detail] ?? '')"
+    @update:model-value="(way) => set(about?.more?.detail ?? '', way)"
+  />
+  <template v-if="leaf.activity === 'quizFinished'">
     with the result
-    <input
-      class="plain"
+    <v-text-field
+      class="inline result"
+      aria-label="Result"
       placeholder="any"
-      :value="leaf.details.result ?? ''"
-      @change="set('result', valueOf($event))"
+      :model-value="leaf.details.result ?? ''"
+      @change="set('result', ($event.target as HTMLInputElement).value.trim())"
     />
-  </label>
+  </template>
   at least
-  <input
-    class="plain times"
-    type="number"
-    min="1"
-    aria-label="Times"
-    :value="leaf.atLeast"
-    @change="setTimes"
+  <InlineNumber
+    label="Times"
+    :min="1"
+    :model-value="leaf.atLeast"
+    @update:model-value="(times) => times && (leaf = { ...leaf, atLeast: times })"
   />
   {{ leaf.atLeast === 1 ? 'time' : 'times' }}
   <WithinSelect
-    ever="ever"
+    optional
     :model-value="leaf.within"
-    @update:model-value="leaf = { ...leaf, within: $event }"
+    @update:model-value="(within) => (leaf = { ...leaf, within })"
   />
 </template>
 
 <style scoped>
-.times {
-  width: 56px;
+.result {
+  width: 130px;
 }
 </style>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { contactList, peopleCount } from '../../../contract/audience/people.ts'
-import { sampleView, whyView, type WhyView } from '../../../contract/audience/segments.ts'
-import { ApiProblem, find } from '../../api.ts'
+import { api } from '../../../contract/api.ts'
+import type { WhyView } from '../../../contract/audience/segments.ts'
+import { ApiProblem, call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import { useLoaded } from '../../loading.ts'
@@ -21,51 +21,47 @@ onMounted(() => void vocabulary.reload())
 
 const settled = refDebounced(tree, 250)
 const { data: count, problem } = useLoaded(
-  (signal) => find('/people/count', { tree: settled.value }, peopleCount, signal),
+  (signal) => call(api.people.count, { body: { tree: settled.value }, signal }),
   ['audience'],
   () => settled.value,
 )
 const { data: sample } = useLoaded(
-  (signal) => find('/people/sample', { tree: settled.value }, sampleView, signal),
+  (signal) => call(api.segments.sample, { body: { tree: settled.value }, signal }),
   [],
   () => settled.value,
 )
 
 const why = ref<(WhyView & { name: string }) | null>(null)
 const { refused, attempt } = useAttempts()
-const asked = ref('')
+const typed = ref('')
 
 async function explain(contact: number, name: string): Promise<void> {
-  why.value = { name, ...(await find('/people/why', { tree: tree.value, contact }, whyView)) }
+  why.value = { name, ...(await call(api.segments.why, { body: { tree: tree.value, contact } })) }
 }
 
 /** Anybody else, found by their address. */
 async function explainTyped(): Promise<void> {
-  const { rows } = await find('/people/find', { search: asked.value, size: 1 }, contactList)
+  const { rows } = await call(api.people.find, { body: { search: typed.value, size: 1 } })
   const [person] = rows
   if (!person)
     throw new ApiProblem({
       status: 404,
-      title: 'Nobody is found by that',
-      detail: 'Type a part of a name or address.',
+      title: `No results for “${typed.value}”`,
+      detail: 'Type a name or address, or the beginning of one.',
     })
   await explain(person.id, person.name || person.address)
 }
 
-const verdict = computed(() =>
-  why.value === null
-    ? ''
-    : why.value.holds === null
-      ? 'cannot be told'
-      : why.value.holds
-        ? 'is meant'
-        : 'is not meant',
-)
+const verdict = computed(() => {
+  if (why.value === null) return ''
+  if (why.value.holds === null) return 'cannot be decided'
+  return why.value.holds ? 'matches' : 'does not match'
+})
 </script>
 
 <template>
-  <section class="builder" aria-label="Who is meant">
-    <div class="sentence">
+  <section class="builder" aria-label="Filter">
+    <div>
       <ConditionGroup v-model="tree" :depth="0" />
     </div>
     <div class="found">
@@ -74,24 +70,27 @@ const verdict = computed(() =>
         <template v-else-if="count"
           ><strong class="figures">{{ peopleOf(count.people) }}</strong></template
         >
-        <span v-else class="soft">counting…</span>
-        <button type="button" class="quiet" @click="$emit('save')">Save as segment</button>
+        <span v-else class="soft">Counting…</span>
+        <v-btn size="small" variant="outlined" :disabled="!tree.of.length" @click="$emit('save')">
+          Save as segment
+        </v-btn>
       </p>
       <p v-if="problem" class="soft">{{ problem.detail }}</p>
-      <ul v-if="sample?.rows.length" class="sample" aria-label="Ten of them">
-        <li v-for="row in sample.rows" :key="row.id">
-          <button
-            type="button"
-            class="quiet"
-            @click="attempt(() => explain(row.id, row.name || row.address))"
-          >
-            {{ row.name || row.address }}
-          </button>
-        </li>
-      </ul>
-      <form class="why" @submit.prevent="attempt(explainTyped)">
-        <label>Why is <input v-model="asked" class="plain" placeholder="name or address" /></label>
-        <button type="submit" class="quiet">in, or not?</button>
+      <div v-if="sample?.rows.length" class="sample" role="group" aria-label="Examples">
+        <v-chip
+          v-for="row in sample.rows"
+          :key="row.id"
+          @click="attempt(() => explain(row.id, row.name || row.address))"
+        >
+          {{ row.name || row.address }}
+        </v-chip>
+      </div>
+      <form @submit.prevent="attempt(explainTyped)">
+        <v-text-field v-model="typed" label="Why does somebody match?" placeholder="Name or address">
+          <template #append>
+            <v-btn type="submit" variant="outlined">Explain</v-btn>
+          </template>
+        </v-text-field>
       </form>
       <ProblemNote :problem="refused" />
       <p v-if="why" class="verdict" role="status">
@@ -127,22 +126,10 @@ const verdict = computed(() =>
 }
 
 .sample {
-  list-style: none;
-  margin: 0 0 8px;
-  padding: 0;
   display: flex;
   flex-wrap: wrap;
-  gap: 0 6px;
-}
-
-.why {
-  display: flex;
-  align-items: center;
   gap: 4px;
-}
-
-.why .plain {
-  width: 150px;
+  margin-bottom: 12px;
 }
 
 .verdict {

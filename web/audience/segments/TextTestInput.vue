@@ -1,51 +1,73 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import type { TextTest } from '../../../core/audience/segments/condition.ts'
+import InlineSelect from '../../frame/InlineSelect.vue'
+import { none } from './subjects.ts'
 
 /** A test of text: how it compares, and with what. */
 const test = defineModel<TextTest>({ required: true })
 
-const words = {
-  isSet: 'that is filled in',
+type Kind = TextTest['test']
+const words: Record<Kind, string> = {
+  isSet: 'filled in',
   is: 'that is',
   contains: 'that contains',
-  startsWith: 'that begins with',
+  startsWith: 'that starts with',
   endsWith: 'that ends with',
-  isAnyOf: 'that is one of',
-} as const
+  isAnyOf: 'that is any of',
+}
+const kinds = Object.entries(words).map(([value, title]) => ({ value: value as Kind, title }))
 
-const typed = computed(() =>
-  'value' in test.value ? test.value.value : 'values' in test.value ? test.value.values.join(', ') : '',
-)
+function valuesOf(from: TextTest): string[] {
+  if ('values' in from) return from.values
+  return 'value' in from ? [from.value] : []
+}
+const typed = (): string[] => valuesOf(test.value).filter((value) => value !== none)
 
-function make(kind: keyof typeof words, text: string): TextTest {
-  if (kind === 'isSet') return { test: kind }
-  const value = text.trim() || '…'
-  if (kind !== 'isAnyOf') return { test: kind, value }
-  return {
-    test: kind,
-    values: value
-      .split(',')
-      .map((each) => each.trim())
-      .filter(Boolean),
+function make(kind: Kind, values: readonly string[]): TextTest {
+  const given = values.map((each) => each.trim()).filter(Boolean)
+  switch (kind) {
+    case 'isSet':
+      return { test: kind }
+    case 'isAnyOf':
+      return { test: kind, values: given.length > 0 ? given : [none] }
+    case 'is':
+    case 'contains':
+    case 'startsWith':
+    case 'endsWith':
+      return { test: kind, value: given[0] ?? none }
   }
 }
 </script>
 
 <template>
-  <select
-    class="plain"
-    aria-label="How it compares"
-    :value="test.test"
-    @change="test = make(($event.target as HTMLSelectElement).value as keyof typeof words, typed)"
-  >
-    <option v-for="(title, kind) in words" :key="kind" :value="kind">{{ title }}</option>
-  </select>
-  <input
-    v-if="test.test !== 'isSet'"
-    class="plain"
-    aria-label="With what"
-    :value="typed"
-    @change="test = make(test.test, ($event.target as HTMLInputElement).value)"
+  <InlineSelect
+    label="Comparison"
+    :items="kinds"
+    :model-value="test.test"
+    @update:model-value="(kind) => (test = make(kind, typed()))"
+  />
+  <v-combobox
+    v-if="test.test === 'isAnyOf'"
+    class="inline words"
+    aria-label="Values"
+    :model-value="typed()"
+    :delimiters="[',', ';']"
+    multiple
+    chips
+    closable-chips
+    @update:model-value="(values: string[]) => (test = make(test.test, values))"
+  />
+  <v-text-field
+    v-else-if="test.test !== 'isSet'"
+    class="inline words"
+    aria-label="Value"
+    :model-value="typed()[0] ?? ''"
+    @change="test = make(test.test, [($event.target as HTMLInputElement).value])"
   />
 </template>
+
+<style scoped>
+.words {
+  width: 180px;
+}
+</style>

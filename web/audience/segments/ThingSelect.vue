@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { NamedKind } from '../../../core/audience/segments/names.ts'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import { useVocabulary } from './vocabulary.ts'
 
 /** Chooses a thing by its name. One that is gone shows as gone, and stays until another is chosen. */
@@ -8,35 +9,43 @@ const props = defineProps<{ kind: NamedKind; any?: string }>()
 const id = defineModel<number>({ required: true })
 const vocabulary = useVocabulary()
 
-const choices = computed(() =>
-  Object.entries(vocabulary.words.names[props.kind])
-    .map(([key, name]) => ({ id: Number(key), name }))
-    .sort((a, b) => a.name.localeCompare(b.name)),
-)
-const gone = computed(() => id.value !== 0 && !choices.value.some((each) => each.id === id.value))
+const labels: Record<NamedKind, string> = {
+  emails: 'Email',
+  links: 'Link',
+  tags: 'Tag',
+  pages: 'Page',
+  files: 'File',
+  topics: 'Topic',
+  fields: 'Field',
+  segments: 'Segment',
+  scorecards: 'Scorecard',
+  followups: 'Follow-up',
+  products: 'Product',
+  quizzes: 'Quiz',
+  sessions: 'Session',
+}
+
+const things = computed(() => {
+  const { names } = vocabulary.words
+  return Object.entries(names[props.kind])
+    .map(([key, title]) => ({ value: Number(key), title }))
+    .sort((a, b) => a.title.localeCompare(b.title))
+})
+const gone = computed(() => id.value !== 0 && !things.value.some(({ value }) => value === id.value))
+const items = computed(() => [
+  ...(props.any === undefined ? [] : [{ value: 0, title: props.any }]),
+  ...(gone.value ? [{ value: id.value, title: 'something deleted' }] : []),
+  ...things.value,
+])
 </script>
 
 <template>
-  <select
-    class="plain"
-    :class="{ gone }"
-    :aria-label="`Which of the ${kind}`"
-    :aria-invalid="gone || undefined"
-    :value="id"
-    @change="id = Number(($event.target as HTMLSelectElement).value)"
-  >
-    <option v-if="any" :value="0">{{ any }}</option>
-    <option v-else-if="id === 0" :value="0" disabled>
-      {{ choices.length ? 'choose' : 'there is none yet' }}
-    </option>
-    <option v-if="gone" :value="id">something deleted</option>
-    <option v-for="each in choices" :key="each.id" :value="each.id">{{ each.name }}</option>
-  </select>
+  <InlineSelect
+    :label="labels[kind]"
+    :items="items"
+    :model-value="id === 0 && any === undefined ? null : id"
+    :placeholder="things.length ? 'choose' : 'none yet'"
+    :invalid="gone"
+    @update:model-value="(chosen) => (id = chosen)"
+  />
 </template>
-
-<style scoped>
-.gone {
-  border-color: var(--stop);
-  color: var(--stop);
-}
-</style>

@@ -1,80 +1,85 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { SpanUnit, Within } from '../../../core/audience/segments/within.ts'
+import { spanUnit, type Within } from '../../../core/audience/segments/within.ts'
+import DayInput from '../../frame/DayInput.vue'
+import InlineNumber from '../../frame/InlineNumber.vue'
+import InlineSelect from '../../frame/InlineSelect.vue'
 import { isoDayOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
 
-/** "in the last 30 days", "between … and …", or ever. */
-defineProps<{ ever?: string }>()
+/** "in the last 30 days", "between … and …", or at any time. */
+const props = defineProps<{ optional?: boolean }>()
 const within = defineModel<Within | undefined>({ required: true })
-
 const session = useSession()
-const kind = computed(() => within.value?.kind ?? 'ever')
-const units: SpanUnit[] = ['hours', 'days', 'weeks', 'months']
 
-function choose(value: string): void {
-  if (value === 'ever') within.value = undefined
-  else if (value === 'last') within.value = { kind: 'last', amount: 30, unit: 'days' }
-  else {
-    const today = isoDayOf(new Date().toISOString(), session.zone)
-    within.value = { kind: 'between', from: today, to: today }
-  }
+type Kind = Within['kind'] | 'ever'
+const words: Record<Kind, string> = { ever: 'at any time', last: 'in the last', between: 'between' }
+const kinds = computed(() =>
+  Object.entries(words)
+    .map(([value, title]) => ({ value: value as Kind, title }))
+    .filter(({ value }) => props.optional || value !== 'ever'),
+)
+const units = spanUnit.options.map((unit) => ({ value: unit, title: unit }))
+
+/** A part that fits the kind which is shown. */
+function set(part: Partial<Record<'from' | 'to' | 'unit', string>> | { amount: number }): void {
+  within.value = { ...within.value, ...part } as Within
 }
 
-const valueOf = (event: Event): string => (event.target as HTMLInputElement).value
-
-function setAmount(event: Event): void {
-  const amount = Number(valueOf(event))
-  if (within.value?.kind === 'last' && Number.isInteger(amount) && amount > 0)
-    within.value = { ...within.value, amount }
+function begin(kind: Kind): Within | undefined {
+  switch (kind) {
+    case 'ever':
+      return undefined
+    case 'last':
+      return { kind, amount: 30, unit: 'days' }
+    case 'between': {
+      const today = isoDayOf(new Date().toISOString(), session.zone)
+      return { kind, from: today, to: today }
+    }
+  }
 }
 </script>
 
 <template>
-  <select class="plain" aria-label="When" :value="kind" @change="choose(valueOf($event))">
-    <option v-if="ever" value="ever">{{ ever }}</option>
-    <option value="last">in the last</option>
-    <option value="between">between</option>
-  </select>
+  <InlineSelect
+    label="Period"
+    :items="kinds"
+    :model-value="within?.kind ?? 'ever'"
+    @update:model-value="(kind) => (within = begin(kind))"
+  />
   <template v-if="within?.kind === 'last'">
-    <input
-      class="plain amount"
-      type="number"
-      min="1"
-      aria-label="How many"
-      :value="within.amount"
-      @change="setAmount"
+    <InlineNumber
+      label="Amount"
+      :min="1"
+      :model-value="within.amount"
+      @update:model-value="(amount) => amount && set({ amount })"
     />
-    <select
-      class="plain"
-      aria-label="Of what"
-      :value="within.unit"
-      @change="within = { ...within, unit: valueOf($event) as SpanUnit }"
-    >
-      <option v-for="unit in units" :key="unit" :value="unit">{{ unit }}</option>
-    </select>
+    <InlineSelect
+      label="Unit"
+      :items="units"
+      :model-value="within.unit"
+      @update:model-value="(unit) => set({ unit })"
+    />
   </template>
-  <template v-if="within?.kind === 'between'">
-    <input
-      class="plain"
-      type="date"
+  <template v-else-if="within?.kind === 'between'">
+    <DayInput
+      class="inline day"
       aria-label="First day"
-      :value="within.from"
-      @change="valueOf($event) && (within = { ...within, from: valueOf($event) })"
+      :model-value="within.from"
+      @update:model-value="(from) => from && set({ from })"
     />
     and
-    <input
-      class="plain"
-      type="date"
+    <DayInput
+      class="inline day"
       aria-label="Last day"
-      :value="within.to"
-      @change="valueOf($event) && (within = { ...within, to: valueOf($event) })"
+      :model-value="within.to"
+      @update:model-value="(to) => to && set({ to })"
     />
   </template>
 </template>
 
 <style scoped>
-.amount {
-  width: 64px;
+.day {
+  width: 150px;
 }
 </style>

@@ -14,7 +14,7 @@ export interface Offered {
   more?: { detail: string; label: string; words: Readonly<Record<string, string>> }
 }
 
-const inTheCourse = { activity: 'by doing something', time: 'by time alone' }
+const inTheCourse = { activity: 'through activity', time: 'as time passed' }
 
 /** What can be asked of people's history, from what they did to what was done to them. */
 export const activities: readonly Offered[] = [
@@ -30,8 +30,8 @@ export const activities: readonly Offered[] = [
   },
   {
     kind: 'formSent',
-    title: 'sent the form of',
-    not: 'did not send the form of',
+    title: 'submitted the form on',
+    not: 'did not submit the form on',
     detail: 'page',
     things: 'pages',
   },
@@ -76,8 +76,8 @@ export const activities: readonly Offered[] = [
   },
   {
     kind: 'followupStarted',
-    title: 'came into the follow-up',
-    not: 'did not come into the follow-up',
+    title: 'entered the follow-up',
+    not: 'did not enter the follow-up',
     detail: 'followup',
     things: 'followups',
   },
@@ -90,12 +90,12 @@ export const activities: readonly Offered[] = [
   },
   {
     kind: 'contactAdded',
-    title: 'was put on the list',
-    not: 'was not put on the list',
+    title: 'was added',
+    not: 'was not added',
     more: {
       detail: 'by',
       label: 'How',
-      words: { form: 'by a form', import: 'by an import', hand: 'by hand' },
+      words: { form: 'by a form', import: 'by an import', hand: 'manually' },
     },
   },
   { kind: 'consentGiven', title: 'gave consent', not: 'did not give consent' },
@@ -115,20 +115,20 @@ export const activities: readonly Offered[] = [
     more: {
       detail: 'by',
       label: 'How',
-      words: { person: 'by a link', mailbox: 'in the mailbox', team: 'by one of us' },
+      words: { person: 'by a link', mailbox: 'in the mailbox', team: 'by the team' },
     },
   },
   {
     kind: 'emailHeld',
-    title: 'was kept from getting',
-    not: 'was not kept from getting',
+    title: 'had held back',
+    not: 'did not have held back',
     detail: 'email',
     things: 'emails',
   },
   {
     kind: 'emailFailed',
-    title: 'could not be sent',
-    not: 'was never unreachable for',
+    title: 'delivery failed for',
+    not: 'delivery did not fail for',
     detail: 'email',
     things: 'emails',
   },
@@ -142,8 +142,8 @@ export const activities: readonly Offered[] = [
   },
   {
     kind: 'bandLeft',
-    title: 'fell out of a band on',
-    not: 'did not fall out of a band on',
+    title: 'dropped out of a band on',
+    not: 'did not drop out of a band on',
     detail: 'scorecard',
     things: 'scorecards',
     more: { detail: 'by', label: 'How', words: inTheCourse },
@@ -151,10 +151,10 @@ export const activities: readonly Offered[] = [
   { kind: 'contactChanged', title: 'was changed', not: 'was not changed' },
   {
     kind: 'addressTaken',
-    title: 'named somebody else’s address',
-    not: 'did not name somebody else’s address',
+    title: 'typed another person’s address',
+    not: 'did not type another person’s address',
   },
-  { kind: 'contactMerged', title: 'was merged with another self', not: 'was not merged' },
+  { kind: 'contactMerged', title: 'was merged with another person', not: 'was not merged' },
 ]
 
 /** @returns undefined for a kind that nobody asks about, such as the clock of a rehearsal */

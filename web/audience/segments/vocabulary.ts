@@ -1,8 +1,9 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { vocabulary as shape, type Vocabulary } from '../../../contract/audience/segments.ts'
+import { api } from '../../../contract/api.ts'
+import type { Vocabulary } from '../../../contract/audience/segments.ts'
 import { noNames } from '../../../core/audience/segments/names.ts'
-import { read } from '../../api.ts'
+import { call } from '../../api.ts'
 
 const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {}, links: {} }
 
@@ -10,7 +11,7 @@ const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {}, link
 export const useVocabulary = defineStore('vocabulary', () => {
   const words = shallowRef<Vocabulary>(nothing)
   async function reload(): Promise<void> {
-    words.value = await read('/vocabulary', shape)
+    words.value = await call(api.segments.vocabulary)
   }
   return { words, reload }
 })
