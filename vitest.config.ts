@@ -10,6 +10,8 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          // Files of one worker share what they import: each resets what it changes.
+          isolate: false,
           include: ['{core,contract,visitor,demo,standins,server}/**/*.test.ts'],
           exclude: ['{server,visitor}/**/*.db.test.ts'],
         },
@@ -18,6 +20,7 @@ export default defineConfig({
         plugins: [vue(), vuetify({ autoImport: true })],
         test: {
           name: 'web',
+          isolate: false,
           include: ['web/**/*.test.ts'],
           environment: 'happy-dom',
           setupFiles: ['testing/browser.ts'],
@@ -28,6 +31,7 @@ export default defineConfig({
       {
         test: {
           name: 'database',
+          isolate: false,
           include: ['{server,visitor,bin}/**/*.db.test.ts'],
           globalSetup: ['testing/template.ts'],
           testTimeout: 30_000,

@@ -67,7 +67,7 @@ function onlyOwnHosts({ settings }: Platform): RequestHandler {
   const isOwn = ownHosts(new URL(settings.publicUrl).hostname, settings.host)
   return (request, _response, next) => {
     if (isOwn(request.headers.host)) next()
-    else throw new Problem(421, 'This is not the server of that name', 'Use the address of this install.')
+    else throw new Problem(421, 'Unknown host name', 'Use the address of this install.')
   }
 }
 

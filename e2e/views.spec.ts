@@ -27,10 +27,10 @@ test('the sign-in has no accessibility findings', async ({ page }) => {
 })
 
 for (const [path, words] of [
-  ['/app/today', 'came in today'],
+  ['/app/today', 'today'],
   ['/app/people', 'Template pack'],
   ['/app/people?segment=1', 'Save as segment'],
-  ['/app/people/2', 'Been in'],
+  ['/app/people/2', 'Past follow-ups'],
   ['/app/people/segments', 'Gone quiet'],
   ['/app/people/tags', 'Has bought anything'],
   ['/app/people/topics', 'Bindery letter'],
@@ -38,13 +38,13 @@ for (const [path, words] of [
   ['/app/people/scorecards', 'Interest'],
   ['/app/people/scorecards/1', 'Bands'],
   ['/app/people/imports', 'Spring fair.csv'],
-  ['/app/people/imports/1', 'What happened'],
+  ['/app/people/imports/1', 'Result'],
   ['/app/follow-ups', 'live'],
-  ['/app/follow-ups/1', 'Nothing is selected'],
+  ['/app/follow-ups/1', 'Nothing selected'],
   ['/app/outbox', 'Address'],
   ['/app/outbox/broadcasts', 'let it lie flat'],
   ['/app/outbox/inbox', 'From'],
-  ['/app/no-such-screen', 'Nothing stops here'],
+  ['/app/no-such-screen', 'There is no page at this address'],
 ] as const)
   test(`${path} has no accessibility findings and fits into 1280 pixels`, async ({ page }) => {
     await signIn(page, path)
@@ -84,7 +84,7 @@ test('a wrong password says so, keeps the address, and lets nobody in', async ({
   await page.getByLabel('Email address').fill('tom@quillfeather.example')
   await page.getByLabel('Password').fill('not this')
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await expect(page.getByRole('alert')).toContainText('Address and password do not match')
+  await expect(page.getByRole('alert')).toContainText('Email address or password is wrong')
   await expect(page.getByLabel('Email address')).toHaveValue('tom@quillfeather.example')
   await page.getByLabel('Password').fill('five-hole-stitch')
   await page.keyboard.press('Enter')
@@ -96,7 +96,7 @@ test('a server that is away is said, and the screen comes back by itself', async
   await signIn(page)
   await page.route('**/api/**', (route) => route.abort())
   await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
-  await expect(page.getByRole('alert')).toContainText('Nurtel does not answer')
+  await expect(page.getByRole('alert')).toContainText('Nurtel is not responding')
   await page.unroute('**/api/**')
   await expect(page.getByRole('link', { name: 'Template pack' })).toBeVisible()
   await expect(page.getByRole('alert')).toBeHidden()

@@ -1,4 +1,4 @@
-import { account } from './install.ts'
+import { account } from './filled.ts'
 
 /** Somebody of the business at the API. */
 export interface Marketer {

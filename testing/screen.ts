@@ -79,8 +79,16 @@ export interface Shown {
   control(label: string | RegExp): Control
   controls(label: string | RegExp): HTMLElement[]
   press(label: string | RegExp): Promise<void>
-  /** Types into a control, or chooses in it, and leaves it. */
+  /** Types into a control, and leaves it. */
   fill(label: string | RegExp, value: string): Promise<void>
+  /** Opens a list, and chooses what has this title in it. */
+  choose(label: string | RegExp, title: string): Promise<void>
+  /** The titles that a list offers. */
+  offered(label: string | RegExp): Promise<string[]>
+  /** What stands in a control, as one reads it: what was typed or chosen. */
+  shownIn(label: string | RegExp): string
+  /** Adds a value to a control that takes several, by typing it. */
+  addChip(label: string | RegExp, value: string): Promise<void>
   text(): string
 }
 
@@ -155,6 +163,15 @@ export async function show(
       throw new Error(`${found.length} controls are called ${String(label)}:\n${document.body.innerHTML}`)
     return found[0] as unknown as Control
   }
+  const titleOf = (option: HTMLElement): string => words(option.querySelector('.v-list-item-title') ?? option)
+  async function openList(label: string | RegExp): Promise<HTMLElement[]> {
+    const field = control(label)
+    field.focus()
+    field.closest('.v-field')?.dispatchEvent(new MouseEvent('mousedown', { bubbles: true, cancelable: true }))
+    await flushPromises()
+    const list = document.getElementById(field.getAttribute('aria-controls') ?? '')
+    return [...(list ?? document).querySelectorAll<HTMLElement>('[role=option]')]
+  }
   return {
     wrapper,
     router,
@@ -171,6 +188,33 @@ export async function show(
       field.value = value
       field.dispatchEvent(new Event('input', { bubbles: true }))
       field.dispatchEvent(new Event('change', { bubbles: true }))
+      field.blur()
+      await flushPromises()
+    },
+    async choose(label, title) {
+      const options = await openList(label)
+      const option = options.find((each) => titleOf(each) === title)
+      if (!option) throw new Error(`${String(label)} offers no ${title}: ${options.map(titleOf).join(', ')}`)
+      option.click()
+      await flushPromises()
+    },
+    async offered(label) {
+      return (await openList(label)).map(titleOf)
+    },
+    shownIn(label) {
+      const field = control(label)
+      const chosen = field
+        .closest('.v-input')
+        ?.querySelectorAll('.v-select__selection, .v-autocomplete__selection, .v-combobox__selection')
+      return chosen?.length ? [...chosen].map(words).join(', ') : field.value
+    },
+    async addChip(label, value) {
+      const field = control(label)
+      field.focus()
+      field.value = value
+      field.dispatchEvent(new Event('input', { bubbles: true }))
+      await flushPromises()
+      field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
       await flushPromises()
     },
     text: () => words(document.body),

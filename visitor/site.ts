@@ -1,4 +1,5 @@
 import { createRequire } from 'node:module'
+import { fileURLToPath } from 'node:url'
 import { Router } from 'express'
 import type { Platform } from '../server/platform.ts'
 import { notFoundHandler } from '../server/http/problems.ts'
@@ -12,12 +13,18 @@ const font = createRequire(import.meta.url).resolve(
   '@fontsource-variable/overpass/files/overpass-latin-wght-normal.woff2',
 )
 
+const icon = fileURLToPath(new URL('assets/icon.svg', import.meta.url))
+
 /** Everything that the public sees. */
 export function visitorSite(platform: Platform): Router {
   const routes = Router()
   const limits = openLimits(platform)
   routes.get('/assets/overpass.woff2', (_request, response) => {
     response.sendFile(font, { maxAge: '365d', immutable: true })
+  })
+  // Browsers ask for the second one wherever no page names an icon, such as beside a download.
+  routes.get(['/assets/icon.svg', '/favicon.ico'], (_request, response) => {
+    response.type('svg').sendFile(icon, { maxAge: '1d' })
   })
   routes.use(captureRoutes(platform, limits))
   routes.use(audienceRoutes(platform, limits))

@@ -49,7 +49,7 @@ describe('asking the server', () => {
   it('tells a refusal as the server words it (RFC 9457)', async () => {
     const problem = {
       status: 422,
-      title: 'Some of this cannot be used',
+      title: 'Some values are not valid',
       detail: 'Look',
       fields: { name: 'Taken' },
     }
@@ -73,7 +73,9 @@ describe('asking the server', () => {
     const signedOut = vi.fn()
     onSignedOut(signedOut)
     answer.mockImplementation(() => Promise.resolve(json({ status: 401, title: 'No', detail: '' }, 401)))
-    await problemFrom(call(api.auth.signIn, { body: { address: 'mara@quillfeather.example', password: 'wrong' } }))
+    await problemFrom(
+      call(api.auth.signIn, { body: { address: 'mara@quillfeather.example', password: 'wrong' } }),
+    )
     await problemFrom(call(api.auth.me))
     expect(signedOut).not.toHaveBeenCalled()
     await problemFrom(call(api.today.view))

@@ -56,27 +56,37 @@ type ParamsOf<Path extends string> = keyof PathParams<Path> extends never
   ? { params?: never }
   : { params: PathParams<Path> }
 type BodyOf<S extends Shapes> = S['body'] extends z.ZodType ? { body: z.input<S['body']> } : { body?: never }
-type QueryOf<S extends Shapes> = S['query'] extends z.ZodType ? { query?: z.input<S['query']> } : { query?: never }
+type QueryOf<S extends Shapes> = S['query'] extends z.ZodType
+  ? { query?: z.input<S['query']> }
+  : { query?: never }
 
 /** What a call of a route is given. */
 export type Given<Path extends string, S extends Shapes> = ParamsOf<Path> &
   BodyOf<S> &
   QueryOf<S> & { signal?: AbortSignal }
 
-type AnswerOf<S extends Shapes> = S['answer'] extends z.ZodType ? z.output<S['answer']> : void
+/** The answer of a route, read by the contract, or nothing. */
+type Answer<S extends Shapes> = S['answer'] extends z.ZodType ? Promise<z.output<S['answer']>> : Promise<void>
 
 /** Nothing has to be given where there are neither ids nor a body. */
 type Optional<T> = Record<string, never> extends T ? [given?: T] : [given: T]
 
+/** The same without its types, which say nothing before a route is known. */
+interface Loose {
+  params?: Record<string, number>
+  body?: unknown
+  query?: Record<string, unknown>
+  signal?: AbortSignal
+}
+
 /** Calls a route of the API, and reads its answer by the contract. @throws ApiProblem */
-export async function call<Path extends string, S extends Shapes>(
+export function call<Path extends string, S extends Shapes>(
   route: Route<Path, S>,
   ...[given]: Optional<Given<Path, S>>
-): Promise<AnswerOf<S>> {
-  const { params, body, query, signal } = (given ?? {}) as Given<string, Shapes>
-  const path = addressOf(route.path, params as never, query as never)
-  const answer = await ask(route.method, path, body, signal)
-  return (route.answer ? route.answer.parse(await answer.json()) : undefined) as AnswerOf<S>
+): Answer<S> {
+  const { params, body, query, signal } = (given ?? {}) as Loose
+  const asked = ask(route.method, addressOf(route.path, params, query), body, signal)
+  return asked.then(async (answer) => route.answer?.parse(await answer.json())) as Answer<S>
 }
 
 /** The address of a route that is opened as a link: a file, or a page in a frame. */
@@ -84,8 +94,8 @@ export function linkTo<Path extends string, S extends Shapes>(
   route: Route<Path, S>,
   ...[given]: Optional<Omit<Given<Path, S>, 'body' | 'signal'>>
 ): string {
-  const { params, query } = (given ?? {}) as Given<string, Shapes>
-  return `/api${addressOf(route.path, params as never, query as never)}`
+  const { params, query } = (given ?? {}) as Loose
+  return `/api${addressOf(route.path, params, query)}`
 }
 
 /** Sends a file as it is, and tells how much of it is there, from 0 to 1. @throws ApiProblem */
@@ -94,11 +104,11 @@ export function upload<Path extends string, S extends Shapes>(
   query: QueryOf<S>['query'],
   file: Blob,
   progress: (share: number) => void,
-): Promise<AnswerOf<S>> {
-  return new Promise((resolve, reject) => {
+): Answer<S> {
+  const sent = new Promise<unknown>((resolve, reject) => {
     // fetch tells nothing of an upload's progress.
     const request = new XMLHttpRequest()
-    request.open(route.method, `/api${addressOf(route.path, {}, query as never)}`)
+    request.open(route.method, `/api${addressOf(route.path, {}, query as Loose['query'])}`)
     request.setRequestHeader('content-type', 'application/octet-stream')
     request.setRequestHeader('x-nurtel-csrf', csrfToken)
     request.responseType = 'json'
@@ -107,7 +117,7 @@ export function upload<Path extends string, S extends Shapes>(
     request.onload = () => {
       const answer: unknown = request.response
       if (request.status < 300) {
-        resolve(route.answer?.parse(answer) as AnswerOf<S>)
+        resolve(route.answer?.parse(answer))
         return
       }
       if (request.status === 401) notifySignedOut()
@@ -116,6 +126,7 @@ export function upload<Path extends string, S extends Shapes>(
     }
     request.send(file)
   })
+  return sent as Answer<S>
 }
 
 /** What to tell a person about an error. */

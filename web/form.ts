@@ -68,7 +68,7 @@ export function useForm<S extends z.ZodObject>(schema: S, initial: z.input<S>): 
       modelValue: values[name] as never,
       'onUpdate:modelValue': (value: unknown) => {
         values[name] = value
-        delete faults.value[name]
+        Reflect.deleteProperty(faults.value, name)
       },
       errorMessages: faults.value[name] === undefined ? [] : [faults.value[name]],
     }),

@@ -18,7 +18,7 @@ const settle = 120
 /** While changes never settle (a broadcast goes out) it is loaded again after so long all the same. */
 const longestWait = 1_000
 
-/** No answer at all, or one that says to try again: it matchesTest by itself. */
+/** No answer at all, or one that says to try again: it passes by itself. */
 const passing = new Set([0, 503])
 const tryAgainAfter = 3_000
 

@@ -8,15 +8,7 @@ export interface Place {
 }
 
 /** The stations of the line, in its order. Those without a screen are not open yet. */
-export const stations = [
-  'Today',
-  'People',
-  'Funnels',
-  'Follow-ups',
-  'Library',
-  'Results',
-  'Outbox',
-] as const
+export const stations = ['Today', 'People', 'Funnels', 'Follow-ups', 'Library', 'Results', 'Outbox'] as const
 export type Station = (typeof stations)[number]
 
 declare module 'vue-router' {

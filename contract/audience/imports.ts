@@ -37,16 +37,16 @@ export const importChoices = z
     const fault = (path: string, message: string) =>
       issues.push({ code: 'custom', input: value, path: [path], message })
     if (!value.columns.some((each) => each.kind === 'builtIn' && each.field === 'address'))
-      fault('columns', 'One column must hold the email address')
+      fault('columns', 'Choose the column with the email address')
     const used = value.columns.filter(({ kind }) => kind !== 'skip').map((each) => JSON.stringify(each))
-    if (new Set(used).size < used.length) fault('columns', 'Two columns are to go to the same place')
+    if (new Set(used).size < used.length) fault('columns', 'Two columns are imported as the same thing')
     if (value.permission !== 'notAsked' && value.statement.length < 10)
       fault(
         'statement',
-        `Say where and how they ${value.permission}, in at least ten letters: it is kept with each person`,
+        `Describe where and how they ${value.permission}, in at least ten characters: it is kept with each person`,
       )
     if (value.permission === 'refused' && value.existing === 'skip')
-      fault('existing', 'Who refused must not be left as they are: choose to fill in only what is blank')
+      fault('existing', 'People who refused cannot be left unchanged: choose “Fill in blanks only”')
   })
 export type ImportChoices = z.infer<typeof importChoices>
 

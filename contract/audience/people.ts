@@ -50,7 +50,6 @@ export const contactQuery = selection.extend({
 })
 export type ContactQuery = z.infer<typeof contactQuery>
 
-
 export const contactRow = z.object({
   id: z.number().int(),
   name: z.string(),

@@ -19,7 +19,7 @@ export function plainText(content: EmailContent): string {
   const foot = [
     '{{ business.name }}',
     '{{ business.postal_address }}',
-    'Choose what you get: {{ preferences_url }}',
+    'Email preferences: {{ preferences_url }}',
     'Unsubscribe: {{ unsubscribe_url }}',
   ]
   return `${parts.join('\n\n')}\n\n--\n${foot.join('\n')}\n`

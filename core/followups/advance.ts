@@ -1,6 +1,11 @@
 import { z } from 'zod'
 import type { Instant } from '../audience/people/activity.ts'
-import { evaluate, formatTime, type EvaluationContext, type ConditionContext } from '../audience/segments/evaluate.ts'
+import {
+  evaluate,
+  formatTime,
+  type EvaluationContext,
+  type ConditionContext,
+} from '../audience/segments/evaluate.ts'
 import { nameOf } from '../audience/segments/names.ts'
 import { mayReceive, type Purpose } from '../audience/people/permission.ts'
 import type { Person } from '../audience/people/person.ts'

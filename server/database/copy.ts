@@ -23,7 +23,7 @@ export async function* linesOf(stream: Readable): AsyncGenerator<string[]> {
   if (rest !== '') yield [rest]
 }
 
-/** Lines put together: a stream that matchesTest on every line by itself spends its time on passing on. */
+/** Lines put together: a stream that passes on every line by itself spends its time on passing on. */
 export async function* inChunks(lines: AsyncIterable<string>, size = 64_000): AsyncGenerator<string> {
   let chunk = ''
   for await (const line of lines) {

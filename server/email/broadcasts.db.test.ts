@@ -22,7 +22,9 @@ const consent = 'Told me so at the spring fair'
 const everybody = { search: '', tree: null }
 
 const forecast = (payload: object) =>
-  made<BroadcastForecast>(used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...payload }))
+  made<BroadcastForecast>(
+    used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...payload }),
+  )
 const begin = (payload: object = {}) =>
   used.mara.post('/broadcasts', { who: everybody, email: grain(), ...payload })
 const list = () => used.mara.get<BroadcastView[]>('/broadcasts')
@@ -178,7 +180,7 @@ describe('a broadcast to a segment', () => {
       [id],
     ))!
     const said = await runBroadcast(used.install.platform, payload, quiet)
-    expect(said).toBe('It goes out to 3 people; 2 people left out.')
+    expect(said).toBe('Queued for 3 people; 2 people left out.')
     expect(await list()).toEqual(before)
   })
 
@@ -196,7 +198,7 @@ describe('a broadcast to a segment', () => {
     await used.mara.post(`/people/${people.ann}/topics`, { topic: news, agreed: false })
     await q().rows(`update contact set marketing_state = 'unsubscribed' where id = $1`, [people.bea])
     await sendAll()
-    const held = (await view(people.ann)).journal.find(({ title }) => title.startsWith('was kept from'))
+    const held = (await view(people.ann)).journal.find(({ title }) => title.startsWith('was left out of'))
     expect(held?.reason).toBe('the person did not agree to the topic')
     expect(await list()).toMatchObject([{ state: 'out', sent: 1, held: 2, topic: 'Session news' }])
   })
@@ -218,7 +220,7 @@ describe('a broadcast to a segment', () => {
     expect(await list()).toMatchObject([
       { state: 'stopped', said: 'Stopped by Mara Ellery.', sent: 1, held: 2, queued: 0 },
     ])
-    const held = (await view(people.cem)).journal.find(({ title }) => title.startsWith('was kept from'))
+    const held = (await view(people.cem)).journal.find(({ title }) => title.startsWith('was left out of'))
     expect(held?.reason).toBe('Mara Ellery stopped the broadcast')
     // Who did not get it may still get it another time.
     expect((await forecast({})).gets).toBe(2)
@@ -238,7 +240,7 @@ describe('with a worker', () => {
     await used.install.startWorker()
     await made(begin({ email: used.install.emails.invitation }))
     const { work_id } = (await q().row<{ work_id: number }>('select work_id from broadcast'))!
-    expect((await workEnded(used.mara, work_id)).said).toBe('It goes out to 3 people; 2 people left out.')
+    expect((await workEnded(used.mara, work_id)).said).toBe('Queued for 3 people; 2 people left out.')
     for (const name of ['ann', 'bea', 'cem'])
       expect(await eventually(() => mailFor(used.install, `${name}@postbox.test`))).not.toEqual([])
     await eventually(async () => (await list())[0]?.state === 'out')

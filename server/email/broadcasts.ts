@@ -30,7 +30,7 @@ async function sentenceOf(
   q: Queries,
   { search, tree, only, rehearsal }: BroadcastRequest['who'],
 ): Promise<string> {
-  if (only) return `${people(only.length)} chosen by hand`
+  if (only) return `${people(only.length)} selected manually`
   const context = await loadContext(q, tree ? [tree] : [])
   const parts = [
     search === '' ? '' : `name or address contains “${search}”`,
@@ -64,7 +64,7 @@ export async function startBroadcast(
       throw new Problem(
         409,
         'Nobody would get this email',
-        'Nobody of those who are meant may get it, or all have had it. Choose other people or another email.',
+        'None of them may receive it, or all have already got it. Choose other people or another email.',
       )
     const now = new Date(platform.clock.now())
     const made = await tx.row<{ id: number }>(
@@ -83,18 +83,14 @@ export async function startBroadcast(
 
 function describeQueued({ gets, leftOut }: BroadcastForecast): string {
   const left = leftOut.reduce((sum, each) => sum + each.people, 0)
-  return `It goes out to ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
+  return `Queued for ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
 }
 
 /**
  * Puts a broadcast's messages into the queue, in one transaction: all of them or none.
  * @returns what to tell
  */
-export async function runBroadcast(
-  platform: Platform,
-  asked: unknown,
-  progress: Progress,
-): Promise<string> {
+export async function runBroadcast(platform: Platform, asked: unknown, progress: Progress): Promise<string> {
   const { broadcast, ...request } = payload.parse(asked)
   const now = platform.clock.now()
   return platform.database.inTransaction(async (tx) => {
@@ -110,7 +106,7 @@ export async function runBroadcast(
     if (before?.left_out) return describeQueued({ gets: before.queued, leftOut: before.left_out })
     const { recipients, gets, leftOut } = await recipientsOf(tx, request, now)
     for (let from = 0; from < recipients.length; from += batch) {
-      await progress.report('putting emails into the queue', from, recipients.length)
+      await progress.report('queueing emails', from, recipients.length)
       const queued = await tx.rows<{ id: number }>(
         `insert into message (email_id, contact_id, broadcast_id, topic_id, purpose, queued_at)
          select $1, contact.id, $2, $3, 'marketing', $4 from contact where contact.id = any($5) order by contact.id
@@ -141,7 +137,7 @@ export async function stopBroadcast(platform: Platform, id: number, by: string):
     if (!found) throw notFound('This broadcast')
     if (found.stopped_by !== null) return
     if (!found.waiting)
-      throw new Problem(409, 'There is nothing left to stop', 'All of its emails have gone out.')
+      throw new Problem(409, 'There is nothing left to stop', 'All of its emails have been sent.')
     await tx.rows('update broadcast set stopped_by = $2 where id = $1', [id, by])
     await announce(tx, 'email')
   })

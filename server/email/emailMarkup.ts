@@ -42,7 +42,7 @@ export function emailMarkup(content: EmailContent): string {
       <mj-column>
         <mj-text font-size="13px" line-height="20px" color="#4A636B">
           {{ business.name }}, {{ business.postal_address }}<br />
- <a href="{{ preferences_url }}" style="color:#4A636B">Choose what you get</a> ·
+ <a href="{{ preferences_url }}" style="color:#4A636B">Email preferences</a> ·
           <a href="{{ unsubscribe_url }}" style="color:#4A636B">Unsubscribe</a>
         </mj-text>
         <mj-raw><img src="{{ open_url }}" width="1" height="1" alt="" style="display:block" /></mj-raw>

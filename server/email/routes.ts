@@ -28,9 +28,14 @@ export function emailRoutes(platform: WebPlatform): Router {
   handle(routes, broadcasts.forecast, ({ body, response }) =>
     questions.whileConnected(response, (tx) => forecastBroadcast(tx, body, clock.now())),
   )
-  handle(routes, broadcasts.create, async ({ body, by }) => ({ id: await startBroadcast(platform, body, by) }), {
-    status: 201,
-  })
+  handle(
+    routes,
+    broadcasts.create,
+    async ({ body, by }) => ({ id: await startBroadcast(platform, body, by) }),
+    {
+      status: 201,
+    },
+  )
   handle(routes, broadcasts.stop, ({ params, by }) => stopBroadcast(platform, params.id, by))
 
   handle(routes, email.outbox, ({ query }) => listOutbox(q, query))

@@ -116,9 +116,10 @@ async function applyEffects(q: Queries, planned: readonly PlannedAdvance[], now:
   const all = planned.flatMap(({ claimed, at, result }) =>
     result.effects.map((effect) => ({ claimed, at, effect })),
   )
-  const apply = async <K extends EffectKind>(kind: K): Promise<void> => {
-    const due = all.filter((each): each is Due<K> => each.effect.kind === kind)
+  const dueOf = <K extends EffectKind>(kind: K): Due<K>[] =>
+    all.filter((each): each is Due<K> => each.effect.kind === kind)
+  const apply = async <K extends EffectKind>(kind: K, due: readonly Due<K>[]): Promise<void> => {
     if (due.length > 0) await appliers[kind](q, due, now)
   }
-  for (const kind of Object.keys(appliers) as EffectKind[]) await apply(kind)
+  for (const kind of Object.keys(appliers) as EffectKind[]) await apply(kind, dueOf(kind))
 }

@@ -19,7 +19,10 @@ export function describeStep(step: Step, names: Names): { title: string; detail:
       return { title: email, detail: `Sends the email ${email}.${only}` }
     }
     case 'waitFor':
-      return { title: `wait ${describeWait(step)}`, detail: `Waits ${describeWait(step)} from the previous step.` }
+      return {
+        title: `wait ${describeWait(step)}`,
+        detail: `Waits ${describeWait(step)} from the previous step.`,
+      }
     case 'branch':
       return {
         title: 'branch',

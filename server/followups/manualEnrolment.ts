@@ -21,11 +21,7 @@ export async function enrolManually(
 ): Promise<void> {
   const followup = await Followup.findByPk(followupId, { transaction: q.transaction ?? null })
   if (followup?.state !== 'live')
-    throw new Problem(
-      409,
-      'This follow-up takes nobody in',
-      'Only a live one does. Choose another, or put it live.',
-    )
+    throw new Problem(409, 'This follow-up is not live', 'Choose a live follow-up, or make this one live.')
   const now = platform.clock.now()
   const people = await q.rows<{ id: number; clockAhead: number; earlier: { ended: boolean }[] }>(
     `select id, clock_ahead "clockAhead", coalesce((select json_agg(json_build_object('ended', ended_at is not null))

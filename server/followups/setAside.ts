@@ -60,7 +60,7 @@ export async function retrySetAside(platform: Platform, followup: number): Promi
       [followup, new Date(platform.clock.now())],
     )
     if (back.length === 0)
-      throw new Problem(409, 'Nobody is set aside here', 'Everybody in this follow-up goes on by themselves.')
+      throw new Problem(409, 'Nobody is set aside here', 'Everyone in this follow-up continues on their own.')
     await announce(tx, 'followups')
   })
 }

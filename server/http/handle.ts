@@ -28,7 +28,8 @@ export interface Call<Path extends string, S extends Shapes> {
   response: Response
 }
 
-type Answer<S extends Shapes> = S['answer'] extends z.ZodType ? z.input<S['answer']> : void
+/** What the work of a route comes to: its answer, or nothing. */
+type Answer<S extends Shapes> = S['answer'] extends z.ZodType ? Promise<z.input<S['answer']>> : Promise<void>
 
 function callOf<Path extends string, S extends Shapes>(
   route: Route<Path, S>,
@@ -48,7 +49,11 @@ function callOf<Path extends string, S extends Shapes>(
   }
 }
 
-const register = (router: Router, route: Route, work: (request: Request, response: Response) => Promise<void>): void => {
+const register = (
+  router: Router,
+  route: Route,
+  work: (request: Request, response: Response) => Promise<void>,
+): void => {
   const methods = { GET: router.get.bind(router), POST: router.post.bind(router) }
   methods[route.method](route.path, work)
 }
@@ -60,7 +65,7 @@ const register = (router: Router, route: Route, work: (request: Request, respons
 export function handle<Path extends string, S extends Shapes>(
   router: Router,
   route: Route<Path, S>,
-  work: (call: Call<Path, S>) => Promise<Answer<S>>,
+  work: (call: Call<Path, S>) => Answer<S>,
   { status = 200 }: { status?: 200 | 201 } = {},
 ): void {
   register(router, route, async (request, response) => {
@@ -74,7 +79,7 @@ export function handle<Path extends string, S extends Shapes>(
 export function handleStream<Path extends string, S extends Shapes>(
   router: Router,
   route: Route<Path, S>,
-  work: (call: Call<Path, S>) => Promise<void> | void,
+  work: (call: Call<Path, S>) => unknown,
 ): void {
   register(router, route, async (request, response) => {
     await work(callOf(route, request, response))

@@ -51,31 +51,22 @@ export function isPassing(error: unknown): boolean {
 export function problemOf(error: unknown): Problem {
   if (error instanceof Problem) return error
   if (databaseIsGone(error))
-    return new Problem(
-      503,
-      'The database does not answer',
-      'Nothing was lost or half done. Try again in a minute.',
-    )
+    return new Problem(503, 'The database is not responding', 'Nothing was lost. Try again in a minute.')
   if (tookTooLong(error))
     return new Problem(
       503,
-      'This takes too long to answer',
-      'It was stopped, and nothing was changed. Ask for less: fewer lines in the condition, or a shorter time.',
+      'This took too long',
+      'It was stopped, and nothing was changed. Use fewer conditions or a shorter period.',
     )
   if (error instanceof z.ZodError) {
     const fields = Object.fromEntries(error.issues.map((issue) => [issue.path.join('.'), issue.message]))
-    return new Problem(
-      422,
-      'Some of this cannot be used',
-      'Correct what is marked and send it again.',
-      fields,
-    )
+    return new Problem(422, 'Some values are not valid', 'Correct the marked fields and try again.', fields)
   }
   if (error instanceof UniqueConstraintError)
     return new Problem(
       409,
-      'Somebody else has just saved the same',
-      'Nothing was changed. Reload and look at what is there now.',
+      'Somebody else has just saved this',
+      'Nothing was changed. Reload to see the current version.',
     )
   const status = (error as { status?: unknown } | null)?.status
   if (status === 404) return notFound('This address')
@@ -85,8 +76,8 @@ export function problemOf(error: unknown): Problem {
     return new Problem(status, 'This request cannot be read', 'Reload the page and try again.')
   return new Problem(
     500,
-    'Something went wrong here',
-    'Nothing was half done. Try again; if it stays, ask for help.',
+    'Something went wrong',
+    'Nothing was changed. Try again; if it keeps happening, ask for help.',
   )
 }
 

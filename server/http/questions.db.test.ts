@@ -76,6 +76,6 @@ describe('a question that takes too long', () => {
   it('is given up, and that is said', async () => {
     const answer = await whileLocked(() => on.mara.post('/people/count', { tree: null }))
     expect(answer.status).toBe(503)
-    expect(await answer.json()).toMatchObject({ title: 'This takes too long to answer' })
+    expect(await answer.json()).toMatchObject({ title: 'This took too long' })
   })
 })

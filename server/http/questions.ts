@@ -23,7 +23,7 @@ export interface Questions {
 }
 
 const calledOff = (): Problem =>
-  new Problem(499, 'Nobody waits for this any more', 'It was called off by who asked it.')
+  new Problem(499, 'This request was cancelled', 'The browser stopped waiting for it.')
 
 /** The same queries, which stop before the next statement once the question was called off. */
 function stoppable(q: Queries, isOff: () => boolean): Queries {

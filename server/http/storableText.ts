@@ -21,5 +21,5 @@ export const refuseUnstorableText: RequestHandler = (request, _response, next) =
     return
   }
   const said = 'It holds a character that cannot be stored; it may have been pasted along. Type it anew'
-  throw new Problem(422, 'Some of this cannot be stored', `${said}.`, { [at]: said })
+  throw new Problem(422, 'Some values cannot be stored', `${said}.`, { [at]: said })
 }

@@ -37,13 +37,13 @@ describe('long work', () => {
     const id = await begin()
     let seen: WorkView | undefined
     await carry(id, async (_wish, progress) => {
-      await progress.report('going through the people', 5_000, 12_000)
+      await progress.report('processing people', 5_000, 12_000)
       seen = (await mara.get<WorkView[]>('/work')).find((each) => each.id === id)
       return ''
     })
     expect(seen).toMatchObject({
       state: 'running',
-      step: 'going through the people',
+      step: 'processing people',
       done: 5_000,
       total: 12_000,
     })
@@ -88,9 +88,9 @@ describe('long work', () => {
   it('says why it could not be done, in the words of the problem', async () => {
     const id = await begin()
     await carry(id, () =>
-      Promise.reject(new Problem(409, 'Nobody can tell who is meant', 'Choose something else.')),
+      Promise.reject(new Problem(409, 'This condition is incomplete', 'Choose something else.')),
     )
-    expect(await state(id)).toEqual(['failed', 'Nobody can tell who is meant. Choose something else.'])
+    expect(await state(id)).toEqual(['failed', 'This condition is incomplete. Choose something else.'])
   })
 
   it('tells nothing of the inside when something unforeseen happens', async () => {
@@ -106,10 +106,7 @@ describe('long work', () => {
     const id = await begin()
     await q().rows(`update long_work set state = 'running' where id = $1`, [id])
     await carry(id, () => Promise.resolve('Done for 3 people.'))
-    expect(await state(id)).toEqual([
-      'done',
-      'It was interrupted by a restart and began anew. Done for 3 people.',
-    ])
+    expect(await state(id)).toEqual(['done', 'It was restarted after an interruption. Done for 3 people.'])
   })
 
   it('is shown for two minutes after its end', async () => {

@@ -90,9 +90,9 @@ export async function runWork(
       if (row?.cancel_asked) throw new Cancelled()
     },
   }
-  const restarted = work.state === 'running' ? 'It was interrupted by a restart and began anew. ' : ''
+  const restarted = work.state === 'running' ? 'It was restarted after an interruption. ' : ''
   try {
-    // A payload to cancel is heard inside the work, which knows what to put back.
+    // A request to cancel is heard inside the work, which knows what to restore.
     await database.rows(`update long_work set state = 'running' where id = $1`, [id])
     await end('done', restarted + (await kinds[work.kind](work.payload, progress)))
   } catch (error) {
@@ -103,7 +103,7 @@ export async function runWork(
     platform.log.error({ err: error, work: id }, 'long work failed')
     return end(
       'failed',
-      'Something went wrong here, and nothing was changed. Try again; if it stays, ask for help.',
+      'Something went wrong, and nothing was changed. Try again; if it keeps happening, ask for help.',
     )
   }
 }

@@ -14,14 +14,15 @@ export function workKinds(
   platform: Platform,
 ): Record<WorkKind, (payload: unknown, progress: Progress) => Promise<string>> {
   return {
-    importCheck: (payload, progress) => runImportCheck(platform, importPayload.parse(payload).import, progress),
+    importCheck: (payload, progress) =>
+      runImportCheck(platform, importPayload.parse(payload).import, progress),
     import: (payload, progress) => runImport(platform, importPayload.parse(payload).import, progress),
     importUndo: (payload, progress) => runImportUndo(platform, importPayload.parse(payload).import, progress),
     bulk: (payload, progress) => runBulkAction(platform, payload, progress),
     broadcast: (payload, progress) => runBroadcast(platform, payload, progress),
     async rescore(payload, progress) {
       const people = await rescoreEverybody(platform, rescorePayload.parse(payload).scorecard, progress)
-      return `Everybody’s score stands by the new rules; ${people} people have points.`
+      return `Scores are up to date: ${people} people have points.`
     },
   }
 }

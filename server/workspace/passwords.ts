@@ -1,6 +1,6 @@
 import { hash, verify } from '@node-rs/argon2'
 
-/** argon2id with the package's defaults (19 MiB, 2 matchesTest): OWASP's first choice, from memory. */
+/** argon2id with the package's defaults (19 MiB, 2 passes): OWASP's first choice, from memory. */
 export async function hashPassword(password: string): Promise<string> {
   return hash(password)
 }

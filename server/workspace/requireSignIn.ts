@@ -28,15 +28,19 @@ export function requireSignIn(platform: Platform): RequestHandler {
   return async (request, response, next) => {
     const token = cookieOf(request, signInCookie)
     const who = token ? await signedInBy(platform, token) : null
-    if (!who) throw new Problem(401, 'You are not signed in', 'Sign in and do it again; nothing was changed.')
+    if (!who) throw new Problem(401, 'You are not signed in', 'Nothing was changed. Sign in and try again.')
     const changes = request.method !== 'GET' && request.method !== 'HEAD'
     if (changes && !isSame(request.get(csrfHeader) ?? '', who.csrfToken))
-      throw new Problem(403, 'This page is out of date', 'Reload it and do it again; nothing was changed.')
+      throw new Problem(
+        403,
+        'This page is out of date',
+        'Nothing was changed. Reload the page and try again.',
+      )
     if (who.renewed) response.cookie(signInCookie, token, { ...cookieOptions(platform), maxAge: signInLasts })
     response.locals.signedIn = who
     next()
   }
 }
 
-/** Who makes this request; behind the requireSignIn only. */
+/** Who makes this request; behind `requireSignIn` only. */
 export const signedInOf = (response: Response): SignedIn => response.locals.signedIn as SignedIn

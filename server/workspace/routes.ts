@@ -29,7 +29,8 @@ export function authRoutes(platform: Platform): Router {
       .cookie(deviceCookie, device, { ...cookie, maxAge: deviceKnownFor })
   })
 
-  for (const { path } of [auth.signOut, auth.changePassword, auth.me]) routes.use(path, requireSignIn(platform))
+  for (const { path } of [auth.signOut, auth.changePassword, auth.me])
+    routes.use(path, requireSignIn(platform))
   handle(routes, auth.signOut, async ({ response }) => {
     await signOut(platform, signedInOf(response))
     response.clearCookie(signInCookie, cookie)

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { account, openInstall, type TestInstall } from '../../testing/install.ts'
+import { account } from '../../testing/filled.ts'
+import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn } from '../../testing/marketer.ts'
 import { pauseAfter } from './signInTries.ts'
 

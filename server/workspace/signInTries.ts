@@ -63,8 +63,8 @@ export async function takeTurn(
       const seconds = Math.ceil((turn - now) / second)
       throw new Problem(
         429,
-        'Too many tries',
-        `It goes on in ${seconds} seconds. Check the password meanwhile.`,
+        'Too many attempts',
+        `Try again in ${seconds} seconds, with the right password.`,
         undefined,
         seconds,
       )

@@ -31,8 +31,7 @@ const preferencesForm = z.object({
 
 const newAddressWords: Record<NewAddress, { words: string; status: number }> = {
   asked: {
-    words:
-      'Look into the mailbox of the new address: a link there makes it yours. Until then nothing changes.',
+    words: 'Please open the link that we have sent to the new address. Until then nothing changes.',
     status: 200,
   },
   noAddress: {
@@ -41,7 +40,7 @@ const newAddressWords: Record<NewAddress, { words: string; status: number }> = {
   },
   tooOften: {
     words:
-      'You have asked for this three times today. Please use one of the links that came, or try again tomorrow.',
+      'You have asked for this three times today. Please use one of the links you got, or try again tomorrow.',
     status: 429,
   },
 }
@@ -56,7 +55,7 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
     const chosen = await readPreferences(platform, tokenOf(request))
     const business = await getBusiness(platform.database)
     const body = preferencesBody(chosen, business, null)
-    sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body })
+    sendPage(response, { title: 'Email preferences', business: business.name, unlisted: true, body })
   })
 
   routes.post(
@@ -70,19 +69,23 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
       const business = await getBusiness(platform.database)
       const showAgain = async (said: string, status = 200): Promise<void> => {
         const body = preferencesBody(await readPreferences(platform, token), business, said)
-        sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body }, status)
+        sendPage(
+          response,
+          { title: 'Email preferences', business: business.name, unlisted: true, body },
+          status,
+        )
       }
       const read = preferencesForm.safeParse(request.body)
       if (!read.success) return showAgain('Please press one of the buttons below.', 422)
       switch (read.data.do) {
         case 'topics':
           await chooseTopics(platform, chosen, read.data.topic)
-          return showAgain('Saved: from now on you get what is ticked below.')
+          return showAgain('Saved.')
         case 'pause':
         case 'resume':
           await pauseMail(platform, contact.id, read.data.do === 'pause')
           return showAgain(
-            read.data.do === 'pause' ? 'Done: a break of 30 days.' : 'Done: we write to you again.',
+            read.data.do === 'pause' ? 'Paused for 30 days.' : 'Resumed: you get news and offers again.',
           )
         case 'address': {
           const { words, status } =
@@ -101,13 +104,13 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
         }
         case 'erase':
           if (read.data.sure !== 'yes')
-            return showAgain('To be erased, please tick the box beside it first.', 422)
+            return showAgain('To delete your data, please tick the box first.', 422)
           await erasePerson(platform, contact.id)
           sendNotice(
             response,
             200,
-            'You are forgotten',
-            'Everything about you was deleted, and no import brings you back.',
+            'Your data is deleted',
+            'Everything about you was deleted, and no later import brings it back.',
           )
       }
     },
@@ -117,22 +120,22 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
   routes.get('/new-address/:token', async (request, response) => {
     const { address } = await readAddressChange(platform, tokenOf(request))
     const { name } = await getBusiness(platform.database)
-    const body = html`<h1>Write to ${address.shown} from now on?</h1>
+    const body = html`<h1>Use ${address.shown} from now on?</h1>
       <form method="post"><button>Yes, this is my address</button></form>`
     sendPage(response, { title: 'Your new address', business: name, unlisted: true, body })
   })
 
   routes.post('/new-address/:token', limits.source, async (request, response) => {
     if ((await confirmAddress(platform, tokenOf(request))) === 'changed') {
-      sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
+      sendNotice(response, 200, 'Thank you', 'From now on your email goes to this address.')
       return
     }
     const { senderAddress } = await getBusiness(platform.database)
     sendNotice(
       response,
       409,
-      'We know this address already',
-      `It is on our list by itself, so nothing was changed. Write to ${senderAddress}, and we put the two together.`,
+      'This address is already on our list',
+      `Nothing was changed. Write to ${senderAddress}, and we will merge the two.`,
     )
   })
 

@@ -18,11 +18,10 @@ import { capturePage, confirmPage, thanksPage, type FormState } from './captureP
 const largestForm = '20kb'
 
 const notices = {
-  late: 'This page was open for a long time. Please press the button once more.',
-  used: 'This form was sent before. To send it again as it is now, please press the button once more.',
-  robot:
-    'A hidden field was filled in, as robots do. If you are a person, please press the button once more.',
-  faulty: 'Almost there: please look at what is marked below.',
+  late: 'This page was open for a long time. Please press the button again.',
+  used: 'This form has already been sent. To send it again as it is now, please press the button again.',
+  robot: 'A hidden field was filled in, as robots do. If you are a person, please press the button again.',
+  faulty: 'Almost there: please check the marked fields.',
 }
 
 /** The fields of a posted body or a query, whatever they hold. */

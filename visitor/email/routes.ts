@@ -55,10 +55,10 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
     const { name } = await getBusiness(platform.database)
     const body = html`<h1>Stop all email to ${address}?</h1>
       <p>
-        You will get no more news and offers from ${name}. What you ask for yourself, such as a file or a
-        receipt, still comes.
+        You will get no more news or offers from ${name}. What you ask for yourself, such as a file or a
+        receipt, will still be sent.
       </p>
-      <form method="post"><button>Unsubscribe me</button></form>`
+      <form method="post"><button>Unsubscribe</button></form>`
     sendPage(response, { title: 'Unsubscribe', business: name, unlisted: true, body })
   })
 
@@ -75,8 +75,7 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       const { name } = await getBusiness(platform.database)
       const body = html`<h1>You are unsubscribed</h1>
         <p>
-          No more news and offers go to ${address}. If you change your mind, sign up again on any of our
-          pages.
+          No more news or offers will be sent to ${address}. To come back, sign up again on any of our pages.
         </p>`
       sendPage(response, { title: 'Unsubscribed', business: name, unlisted: true, body })
     },

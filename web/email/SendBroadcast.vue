@@ -24,10 +24,9 @@ const topicItems = computed(() => [
 ])
 
 const form = useForm(
-  z.object({ email: z.number().nullable(), topic: z.number().nullable() }).refine(
-    ({ email }) => email !== null,
-    { path: ['email'], message: 'Choose an email' },
-  ),
+  z
+    .object({ email: z.number().nullable(), topic: z.number().nullable() })
+    .refine(({ email }) => email !== null, { path: ['email'], message: 'Choose an email' }),
   { email: null, topic: null },
 )
 const chosen = computed(() => emails.value?.find(({ id }) => id === form.values.email))

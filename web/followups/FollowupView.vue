@@ -28,9 +28,7 @@ const dated = ref(false)
       <div class="screen-head">
         <h1>{{ data.name }}</h1>
         <FollowupState :state="data.state" />
-        <span class="soft">
-          {{ peopleOf(data.inside) }} inside, {{ countOf(data.finished) }} finished
-        </span>
+        <span class="soft"> {{ peopleOf(data.inside) }} inside, {{ countOf(data.finished) }} finished </span>
         <span class="grow" />
         <v-btn size="small" variant="outlined" :aria-pressed="dated" @click="dated = !dated">
           {{ dated ? 'Show elapsed time' : 'Show dates for a start now' }}
@@ -39,9 +37,7 @@ const dated = ref(false)
       <p class="rule">
         Starts when {{ data.startsWhen.join(', or ') }}
         <a v-if="data.page" :href="data.page.path" target="_blank" rel="noopener">(open page)</a>.
-        {{
-          data.reentry === 'never' ? 'Each person enters once.' : 'People can enter again after leaving.'
-        }}
+        {{ data.reentry === 'never' ? 'Each person enters once.' : 'People can enter again after leaving.' }}
         Times are in {{ data.zone }}.
       </p>
       <div class="desk">

@@ -16,7 +16,10 @@ const words: Record<Outcome, string> = {
   setAside: 'set aside after an error',
 }
 const outcomes = computed(() =>
-  Object.entries(props.step?.outcomes ?? {}).map(([name, times]) => ({ words: words[name as Outcome], times })),
+  Object.entries(props.step?.outcomes ?? {}).map(([name, times]) => ({
+    words: words[name as Outcome],
+    times,
+  })),
 )
 </script>
 

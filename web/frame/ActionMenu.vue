@@ -17,7 +17,9 @@ defineProps<{
 <template>
   <v-menu>
     <template #activator="{ props: menu }">
-      <v-btn v-bind="menu" variant="outlined" :size="size ?? 'default'" :disabled="disabled">{{ label }}</v-btn>
+      <v-btn v-bind="menu" variant="outlined" :size="size ?? 'default'" :disabled="disabled">{{
+        label
+      }}</v-btn>
     </template>
     <v-list>
       <v-list-item

@@ -12,4 +12,10 @@ export interface Column<Row> {
 }
 
 /** The column of what can be done with a row. */
-export const actionsColumn = { title: '', key: 'actions', sortable: false, align: 'end', nowrap: true } as const
+export const actionsColumn = {
+  title: '',
+  key: 'actions',
+  sortable: false,
+  align: 'end',
+  nowrap: true,
+} as const

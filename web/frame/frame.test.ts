@@ -30,7 +30,7 @@ describe('long work', () => {
     kind: 'import',
     title: 'Import Spring fair.csv',
     state: 'running',
-    step: 'putting people on the list',
+    step: 'adding people',
     done: 300_000,
     total: 1_200_000,
     said: '',
@@ -40,7 +40,7 @@ describe('long work', () => {
   it('tells on every screen how far it is, and is looked at again as long as it runs', async () => {
     server.answers('GET /work', [work({})])
     shown = await show(WorkBar)
-    expect(shown.text()).toContain('putting people on the list: 25 % (300,000 of 1,200,000)')
+    expect(shown.text()).toContain('adding people: 25 % (300,000 of 1,200,000)')
     server.answers('GET /work', [work({ state: 'done', said: '1200000 people are new on the list.' })])
     await settle(2_100)
     expect(shown.text()).toContain('1200000 people are new on the list.')

@@ -62,14 +62,7 @@ async function submit(): Promise<void> {
         type="password"
         autocomplete="current-password"
       />
-      <v-btn
-        type="submit"
-        color="secondary"
-        block
-        size="large"
-        :loading="form.busy"
-        :disabled="waiting > 0"
-      >
+      <v-btn type="submit" color="secondary" block size="large" :loading="form.busy" :disabled="waiting > 0">
         {{ waiting > 0 ? `Signing in in ${waiting} s…` : 'Sign in' }}
       </v-btn>
     </v-form>

@@ -27,7 +27,7 @@ describe('signing in', () => {
     shown = await show(SignIn, {}, { path: '/sign-in?to=/people/7' })
     await shown.fill('Email address', 'mara@quillfeather.example')
     await shown.fill('Password', 'five-hole-stitch')
-    server.refuses('POST /auth/sign-in', { status: 429, title: 'Too many tries', retryAfter: 3 })
+    server.refuses('POST /auth/sign-in', { status: 429, title: 'Too many attempts', retryAfter: 3 })
     await shown.press('Sign in')
     expect(shown.control('Signing in, in 3 s').disabled).toBe(true)
     vi.advanceTimersByTime(2_000)

@@ -129,7 +129,7 @@ export function lineReader(
       }
     }
     const { address: typedAddress = '', ...builtIn } = typed
-    if (typedAddress === '') return { ok: false, reason: 'There is no address in this line' }
+    if (typedAddress === '') return { ok: false, reason: 'This line has no email address' }
     const address = parseAddress(typedAddress)
     if (!address) return { ok: false, reason: `${quoted(typedAddress)} is no email address` }
     for (const name of [builtIn.firstName, builtIn.lastName])

@@ -92,8 +92,8 @@ const worth = (terms: Terms, days: number): number =>
   terms.reduce((sum, { value, rate }) => sum + value * 0.5 ** (rate * days), 0)
 
 /**
- * Where a sum of fading terms matchesTest through zero, between 0 and `horizon` days, in order.
- * Between two neighbouring extremes it matchesTest at most once (Rolle's theorem), and the extremes are the zeros of a
+ * Where a sum of fading terms passes through zero, between 0 and `horizon` days, in order.
+ * Between two neighbouring extremes it does so at most once (Rolle's theorem), and the extremes are the zeros of a
  * derivative that has one term less once the slowest term has been divided out: so the search is exact, and is over
  * after as many rounds as there are terms.
  */

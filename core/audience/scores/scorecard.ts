@@ -9,7 +9,7 @@ const points = z
   .int('Points are whole numbers')
   .min(-1000)
   .max(1000)
-  .refine((value) => value !== 0, 'A rule without points does nothing')
+  .refine((value) => value !== 0, 'A rule needs points other than 0')
 /** Half-lives in days: an hour, and ten years. */
 const shortestHalfLife = 1 / 24
 const longestHalfLife = 3_650
@@ -27,8 +27,8 @@ const behaviourRule = z.object({
   capInAll: cap.nullable().default(null),
   halfLife: z
     .number()
-    .min(shortestHalfLife, 'Points last an hour at least')
-    .max(longestHalfLife, 'Ten years at most; leave it empty for points that stay')
+    .min(shortestHalfLife, 'At least one hour')
+    .max(longestHalfLife, 'Ten years at most; leave it empty for points that do not fade')
     .nullable()
     .default(null),
 })
@@ -55,10 +55,10 @@ export const scorecard = z
     if (new Set(ids).size < ids.length) fault('behaviours', 'Two rules have the same id')
     const thresholds = value.bands.map(({ from }) => from)
     if (thresholds[0] !== null || thresholds.slice(1).includes(null))
-      fault('bands', 'The lowest band has no threshold, and every other has one')
+      fault('bands', 'Only the lowest band has no threshold')
     const rest = thresholds.slice(1).map(Number)
     if (rest.some((from, i) => i > 0 && from <= (rest[i - 1] ?? from)))
-      fault('bands', 'Each band must begin higher than the one before it')
+      fault('bands', 'Each band must start higher than the one before it')
     if (new Set(value.bands.map(({ name }) => name.toLowerCase())).size < value.bands.length)
       fault('bands', 'Two bands have the same name')
   })

@@ -36,6 +36,6 @@ export const asksTooMuch = (tree: Condition, segments: Segments): boolean =>
 
 /** What to say and do about it. */
 export const tooMuchAsked = {
-  title: `This asks more than ${mostQuestions} questions`,
-  detail: `Each segment counts with all that it asks. Nothing was changed. Take lines out, or let a tag stand for a part of it: put it on those people once, and ask for the tag.`,
+  title: `This has more than ${mostQuestions} conditions`,
+  detail: `Each segment counts with all of its conditions. Nothing was changed. Remove conditions, or replace some of them by a tag: add it to those people once, and filter by the tag.`,
 } as const

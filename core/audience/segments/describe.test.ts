@@ -38,7 +38,7 @@ describe('a condition reads aloud', () => {
     [{ kind: 'state', is: ['subscribed', 'waiting'] }, 'is subscribed or waiting for confirmation'],
     [
       { kind: 'field', field: 'firstName', test: { test: 'startsWith', value: 'A' } },
-      'first name begins with “A”',
+      'first name starts with “A”',
     ],
     [
       { kind: 'field', field: 3, test: { test: 'isAnyOf', values: ['coptic', 'case'] } },
@@ -54,11 +54,11 @@ describe('a condition reads aloud', () => {
     [{ kind: 'source', name: 'utm_source', test: { test: 'is', value: 'fair' } }, 'utm_source is “fair”'],
     [
       { kind: 'created', within: { kind: 'last', amount: 1, unit: 'days' } },
-      'came onto the list in the last day',
+      'joined the list in the last day',
     ],
     [
       { kind: 'followup', followup: 6, is: 'finished' },
-      'has been through the follow-up “Your template pack”',
+      'has finished the follow-up “Your template pack”',
     ],
     [
       { kind: 'did', activity: 'emailClicked', details: { email: 4, link: 11 }, atLeast: 1 },
@@ -78,7 +78,7 @@ describe('a condition reads aloud', () => {
       { kind: 'did', activity: 'bandReached', details: { scorecard: 7, band: 'band-2' }, atLeast: 1 },
       'reached the band “Hot” of “Interest”',
     ],
-    [{ kind: 'did', activity: 'bandLeft', details: {}, atLeast: 1 }, 'fell out of any band'],
+    [{ kind: 'did', activity: 'bandLeft', details: {}, atLeast: 1 }, 'dropped out of any band'],
     [
       { kind: 'did', activity: 'quizFinished', details: { quiz: 2, result: 'Folder' }, atLeast: 1 },
       'finished the quiz “Which binding?” with “Folder”',
@@ -103,12 +103,12 @@ describe('a condition reads aloud', () => {
     [{ kind: 'followup', followup: 6, is: 'inside' }, 'is not inside the follow-up “Your template pack”'],
     [
       { kind: 'followup', followup: 6, is: 'finished' },
-      'has not been through the follow-up “Your template pack”',
+      'has not finished the follow-up “Your template pack”',
     ],
     [{ kind: 'followup', followup: 6, is: 'ever' }, 'never was in the follow-up “Your template pack”'],
     [
       { kind: 'created', within: { kind: 'last', amount: 90, unit: 'days' } },
-      'did not come onto the list in the last 90 days',
+      'did not join the list in the last 90 days',
     ],
     [
       {
@@ -139,7 +139,7 @@ describe('a condition reads aloud', () => {
     ],
     [
       { kind: 'source', name: 'utm_source', test: { test: 'startsWith', value: 'shelf' } },
-      'utm_source does not begin with “shelf”',
+      'utm_source does not start with “shelf”',
     ],
     [{ kind: 'any', of: [{ kind: 'hasTag', tag: 1 }] }, 'not: (has the tag “Template pack”)'],
   ])('denied: %j', (of, words) => expect(told({ kind: 'not', of })).toBe(words))
@@ -187,7 +187,9 @@ describe('an activity reads aloud', () => {
 
   it('with what it was about', () => {
     expect(describeActivity('tagAdded', { tag: 1, by: 'Mara' }, names)).toBe('got the tag “Template pack”')
-    expect(describeActivity('unsubscribed', { by: 'team', import: 12 }, names)).toBe('unsubscribed by import 12')
+    expect(describeActivity('unsubscribed', { by: 'team', import: 12 }, names)).toBe(
+      'unsubscribed by import 12',
+    )
     expect(
       describeActivity('bandReached', { scorecard: 7, band: 'band-2', name: 'Warm', from: 'Cool' }, names),
     ).toBe('reached the band “Warm” of “Interest”')

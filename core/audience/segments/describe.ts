@@ -27,22 +27,22 @@ const band =
 
 /** How an activity reads in a sentence about a person. */
 const verbs: Readonly<Record<ActivityKind, Say>> = {
-  contactAdded: () => 'came onto the list',
-  contactChanged: () => 'was changed',
+  contactAdded: () => 'joined the list',
+  contactChanged: () => 'was edited',
   contactMerged: word('was merged with', 'address'),
   consentGiven: () => 'gave consent',
   topicJoined: named('joined the topic', 'topics', 'topic', 'joined any topic'),
   topicLeft: named('left the topic', 'topics', 'topic', 'left any topic'),
   addressConfirmed: () => 'confirmed the address',
   confirmationAsked: named(
-    'was asked to confirm by email what the form asked for on',
+    'was asked by email to confirm the form on',
     'pages',
     'page',
-    'was asked to confirm by email',
+    'was asked by email to confirm',
   ),
-  addressTaken: word('wants to be written to at the address of somebody else,', 'address'),
+  addressTaken: word('asked to use another person’s address,', 'address'),
   mailPaused: () => 'paused all email',
-  formSent: named('sent the form of', 'pages', 'page', 'sent any form'),
+  formSent: named('submitted the form on', 'pages', 'page', 'submitted any form'),
   pageVisited: named('visited the page', 'pages', 'page', 'visited any page'),
   quizFinished: (details, names) =>
     named('finished the quiz', 'quizzes', 'quiz', 'finished any quiz')(details, names) +
@@ -53,8 +53,8 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   tagAdded: named('got the tag', 'tags', 'tag', 'got any tag'),
   tagRemoved: named('lost the tag', 'tags', 'tag', 'lost any tag'),
   emailSent: named('was sent', 'emails', 'email', 'was sent any email'),
-  emailHeld: named('was kept from getting', 'emails', 'email', 'was kept from getting some email'),
-  emailFailed: named('could not be sent', 'emails', 'email', 'could not be sent some email'),
+  emailHeld: named('was left out of', 'emails', 'email', 'was left out of some email'),
+  emailFailed: named('could not be reached by', 'emails', 'email', 'could not be reached by some email'),
   emailOpened: named('opened', 'emails', 'email', 'opened any email'),
   emailClicked: (details, names) => {
     const where = named('in', 'emails', 'email', 'in any email')(details, names)
@@ -65,11 +65,11 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   fileDownloaded: named('downloaded', 'files', 'file', 'downloaded any file'),
   unsubscribed: ({ import: file }) =>
     typeof file === 'number' ? `unsubscribed by import ${file}` : 'unsubscribed',
-  followupStarted: named('came into the follow-up', 'followups', 'followup', 'came into any follow-up'),
+  followupStarted: named('entered the follow-up', 'followups', 'followup', 'entered any follow-up'),
   followupEnded: named('left the follow-up', 'followups', 'followup', 'left any follow-up'),
   bandReached: band('reached'),
-  bandLeft: band('fell out of'),
-  clockMoved: () => 'had the clock moved',
+  bandLeft: band('dropped out of'),
+  clockMoved: () => 'had their clock moved ahead',
 }
 
 /** What the person did, in words: ‘clicked in “Your template pack”’. */
@@ -109,7 +109,7 @@ export function describeTest(test: FieldTest, called = (value: string): string =
     case 'contains':
       return `contains “${test.value}”`
     case 'startsWith':
-      return `begins with “${test.value}”`
+      return `starts with “${test.value}”`
     case 'endsWith':
       return `ends with “${test.value}”`
     case 'isAnyOf':
@@ -194,9 +194,9 @@ function describeLeaf(leaf: Leaf, names: Names, cards: Cards): string {
     case 'source':
       return `${leaf.name} ${describeTest(leaf.test)}`
     case 'created':
-      return `came onto the list${describeWithin(leaf.within)}`
+      return `joined the list${describeWithin(leaf.within)}`
     case 'followup': {
-      const verb = { inside: 'is inside', finished: 'has been through', ever: 'is or was in' }[leaf.is]
+      const verb = { inside: 'is inside', finished: 'has finished', ever: 'is or was in' }[leaf.is]
       return `${verb} the follow-up ${nameOf(names, 'followups', leaf.followup)}`
     }
   }
@@ -215,7 +215,7 @@ function describeNegated(leaf: Leaf, names: Names, cards: Cards): string {
     case 'topic':
       return said.replace(/^agreed/, 'did not agree')
     case 'created':
-      return said.replace(/^came/, 'did not come')
+      return said.replace(/^joined/, 'did not join')
     case 'followup':
       return leaf.is === 'ever'
         ? said.replace(/^is or was/, 'never was')
@@ -247,7 +247,9 @@ export function describeCondition(tree: Condition, names: Names, cards: Cards = 
     case 'all':
     case 'any': {
       const parts = tree.of.map((part) =>
-        part.kind === 'all' || part.kind === 'any' ? `(${describeCondition(part, names, cards)})` : describeCondition(part, names, cards),
+        part.kind === 'all' || part.kind === 'any'
+          ? `(${describeCondition(part, names, cards)})`
+          : describeCondition(part, names, cards),
       )
       if (parts.length === 0) return tree.kind === 'all' ? 'everybody' : 'nobody'
       return parts.join(tree.kind === 'all' ? ' and ' : ' or ')

@@ -56,7 +56,8 @@ function didEnough(leaf: Did, person: Person, context: EvaluationContext): Answe
   const looked = Number.isFinite(from)
     ? `from ${formatTime(from, context.zone)} until ${until}`
     : `until ${until}`
-  const evidence = first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
+  const evidence =
+    first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
   return { holds, reason: `${what}: ${yesNo(holds)} (${evidence})` }
 }
 

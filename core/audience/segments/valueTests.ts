@@ -32,7 +32,7 @@ function compareText(test: TextTest, value: string): boolean {
   }
 }
 
-/** Does a value pass a test? No value matchesTest none, and a value of another kind than the test is for fails. */
+/** Does a value pass a test? No value passes none, and a value of another kind than the test is for fails. */
 export function matchesTest(test: FieldTest, value: FieldValue | undefined, today: string): boolean {
   if (value === undefined) return false
   switch (test.test) {

@@ -65,7 +65,10 @@ describe('the stretch of time that is looked at', () => {
 
   it('ends now, whatever was wished: nothing that is to come has been done', () => {
     const limit = { kind: 'between', from: '2026-11-24', to: '2026-12-31' } as const
-    expect(timeRangeOf(limit, now, 'Europe/Dublin')).toEqual({ from: Date.parse('2026-11-24T00:00Z'), to: now })
+    expect(timeRangeOf(limit, now, 'Europe/Dublin')).toEqual({
+      from: Date.parse('2026-11-24T00:00Z'),
+      to: now,
+    })
   })
 
   it.each([

@@ -22,7 +22,12 @@ export interface TimeRange {
  * The stretch that is looked at; both readers of conditions ask here, so that they agree to the millisecond.
  * Without a limit it begins at `since` (the start of the follow-up that asks), or with the beginning of time.
  */
-export function timeRangeOf(limit: Within | undefined, now: Instant, zone: string, since?: Instant): TimeRange {
+export function timeRangeOf(
+  limit: Within | undefined,
+  now: Instant,
+  zone: string,
+  since?: Instant,
+): TimeRange {
   switch (limit?.kind) {
     case undefined:
       return { from: since ?? Number.NEGATIVE_INFINITY, to: now }

@@ -28,7 +28,7 @@ export function openFields(q: Queries): Promise<Field[]> {
 export async function saveField(platform: Platform, id: number | null, edit: FieldEdit): Promise<number> {
   const needsOptions = edit.kind === 'oneOf' || edit.kind === 'manyOf'
   if (needsOptions && edit.options.length === 0)
-    throw new Problem(422, 'A choice needs something to choose from', 'Add at least one option.', {
+    throw new Problem(422, 'Options are missing', 'Add at least one option.', {
       options: 'Add one',
     })
   return platform.database.inTransaction(async (tx) => {
@@ -37,7 +37,7 @@ export async function saveField(platform: Platform, id: number | null, edit: Fie
       edit.name,
       id,
     ])
-    if (other) throw new Problem(409, 'There is a field of this name already', 'Choose another name.')
+    if (other) throw new Problem(409, 'This field name is taken', 'Choose another name.')
     const options = JSON.stringify(needsOptions ? edit.options : [])
     const saved =
       id === null
@@ -54,8 +54,8 @@ export async function saveField(platform: Platform, id: number | null, edit: Fie
       if (await tx.row('select id from field where id = $1', [id]))
         throw new Problem(
           409,
-          'The kind of a field stays',
-          'Its values are of that kind. Make another field instead.',
+          'The type of a field cannot be changed',
+          'Its values have that type. Create another field instead.',
         )
       throw notFound('This field')
     }
@@ -78,6 +78,6 @@ export function readFields(fields: readonly Field[], typed: Readonly<Record<stri
     else set[field.id] = reading.value
   }
   if (Object.keys(faults).length > 0)
-    throw new Problem(422, 'Some of this cannot be used', 'Correct what is marked and save again.', faults)
+    throw new Problem(422, 'Some values are not valid', 'Correct the marked fields and save again.', faults)
   return { set, cleared }
 }

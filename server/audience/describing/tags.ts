@@ -32,7 +32,7 @@ export async function tagsNamed(q: Queries, names: readonly string[], at: Date):
 export async function addTags(q: Queries, taggings: readonly Tagging[], by: string): Promise<void> {
   if (taggings.length === 0) return
   const added = await q.rows<{ contact_id: number; tag_id: number; added_at: Date }>(
-    // The join matchesTest over a tag that has been deleted: it is put on nobody, and holds nobody up.
+    // The join skips a tag that has been deleted: it is put on nobody, and holds nobody up.
     `insert into contact_tag (contact_id, tag_id, added_at, added_by)
      select contact, tag, at, $4 from unnest($1::bigint[], $2::bigint[], $3::timestamptz[]) t (contact, tag, at)
      join tag on tag.id = t.tag
@@ -90,12 +90,9 @@ export function listTags(q: Queries): Promise<TagView[]> {
 
 async function refuseTaken(q: Queries, name: string, but: number | null): Promise<void> {
   if (await q.row('select id from tag where name_key = lower($1) and id is distinct from $2', [name, but]))
-    throw new Problem(
-      409,
-      'There is a tag of this name already',
-      'Choose another name, or merge the two tags.',
-      { name: 'Taken' },
-    )
+    throw new Problem(409, 'This tag name is taken', 'Choose another name, or merge the two tags.', {
+      name: 'Taken',
+    })
 }
 
 /** Makes a tag that nobody has yet. @throws Problem 409 */
@@ -169,8 +166,7 @@ function retag(data: unknown, from: number, into: number): unknown {
  * @throws Problem 404, 409
  */
 export async function mergeTags(platform: Platform, from: number, into: number): Promise<void> {
-  if (from === into)
-    throw new Problem(409, 'This is one and the same tag', 'Choose another tag to merge it into.')
+  if (from === into) throw new Problem(409, 'This is the same tag', 'Choose another tag to merge it into.')
   await platform.database.inTransaction(async (tx) => {
     const both = await tx.rows('select id from tag where id in ($1, $2) for update', [from, into])
     if (both.length < 2) throw notFound('One of the tags')

@@ -27,7 +27,7 @@ export async function saveTopic(
       name,
       id,
     ])
-    if (other) throw new Problem(409, 'There is a topic of this name already', 'Choose another name.')
+    if (other) throw new Problem(409, 'This topic name is taken', 'Choose another name.')
     const saved =
       id === null
         ? await tx.row<{ id: number }>(

@@ -98,7 +98,7 @@ describe('a line', () => {
       ok: false,
       reason: '“Paperland” is no country; use its name or two letters, such as IE',
     })
-    expect(read(['', 'IE'])).toEqual({ ok: false, reason: 'There is no address in this line' })
+    expect(read(['', 'IE'])).toEqual({ ok: false, reason: 'This line has no email address' })
     expect(read([])).toMatchObject({ ok: false })
   })
 })
@@ -111,7 +111,7 @@ describe('a file that is no list of people', () => {
     ['names without end', `${'name,'.repeat(20_000)}\n${'x,'.repeat(20_000)}`],
   ])('(%s) is refused before anybody looks what its columns hold', (_what, text) => {
     expect(() => readFormat(Buffer.from(text), 'utf-8')).toThrow(
-      /^(This file has \d+ columns|There is nobody)/,
+      /^(This file has \d+ columns|This file has no people)/,
     )
   })
 })

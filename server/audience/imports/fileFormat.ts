@@ -24,7 +24,7 @@ const notCsv = (what: string): Problem =>
   new Problem(
     422,
     `This is ${what}, not a CSV file`,
-    'Nothing was stored. In the program it comes from, save or export it as CSV, and choose that file.',
+    'Nothing was stored. Save or export it as CSV in the program it comes from, and choose that file.',
   )
 
 /** Tells the encoding by the mark at the beginning, else by where the zeros of Latin letters lie; null is yet to be seen. */
@@ -120,20 +120,24 @@ export function readFormat(head: Buffer, encoding: Encoding): FileFormat {
   try {
     rows = parseNow(whole, { ...csvOptions, delimiter, to: samples + 1 })
   } catch (error) {
-    throw new Problem(422, 'This file cannot be read as CSV', `${describeCsvFault(error)} Nothing was stored.`)
+    throw new Problem(
+      422,
+      'This file cannot be read as CSV',
+      `${describeCsvFault(error)} Nothing was stored.`,
+    )
   }
   const [columns, ...rest] = rows
   if (!columns || rest.length === 0)
     throw new Problem(
       422,
-      'There is nobody in this file',
-      'It needs a first line with the names of its columns, and a line for each person below it.',
+      'This file has no people',
+      'It needs a first line with column names, and one line per person below it.',
     )
   if (columns.length > mostColumns)
     throw new Problem(
       422,
       `This file has ${columns.length} columns`,
-      `Nothing was stored. A list may have ${mostColumns} at most: leave out what is not needed, and look whether the file is a list of people.`,
+      `Nothing was stored. The maximum is ${mostColumns}: remove the columns you do not need, and check that the file is a list of people.`,
     )
   return { encoding, delimiter, columns, samples: rest.map((row) => row.map((cell) => cell.slice(0, 200))) }
 }
@@ -143,8 +147,7 @@ export function describeCsvFault(error: unknown): string {
   const { code, lines } = error as { code?: string; lines?: number }
   const where = lines === undefined ? '' : ` near line ${lines}`
   if (code === 'CSV_MAX_RECORD_SIZE')
-    return `A line${where} is longer than a million letters: probably a quotation mark (") is missing that closes a cell.`
-  if (code === 'CSV_QUOTE_NOT_CLOSED')
-    return `A cell that begins with a quotation mark (")${where} has none at its end.`
-  return `Something in it${where} is not as CSV has it (RFC 4180).`
+    return `A line${where} is longer than a million characters: probably a closing quotation mark (") is missing.`
+  if (code === 'CSV_QUOTE_NOT_CLOSED') return `A quotation mark (")${where} is never closed.`
+  return `Something${where} is not valid CSV (RFC 4180).`
 }

@@ -3,7 +3,15 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import type { ImportView } from '../../../contract/audience/imports.ts'
 import { openInstall, type TestInstall } from '../../../testing/install.ts'
 import { signedIn, type Marketer } from '../../../testing/marketer.ts'
-import { agreedChoices, importAll, made, snapshot, tryOut, upload, workEnded } from '../../../testing/people.ts'
+import {
+  agreedChoices,
+  importAll,
+  made,
+  snapshot,
+  tryOut,
+  upload,
+  workEnded,
+} from '../../../testing/people.ts'
 import { postForm } from '../../../testing/visitor.ts'
 import { startWork } from '../../work/longWork.ts'
 import type { Worker } from '../../work/worker.ts'
@@ -70,7 +78,7 @@ describe('a file', () => {
     ['a compressed file', gzipSync('email\na@b.test'), 'a compressed file'],
     ['bytes of any kind', Buffer.from([1, 0, 2, 0, 0, 9, 200, 0]), 'a file of another kind'],
     ['nothing', '', 'This file is empty'],
-    ['only a head', 'email,name\r\n', 'There is nobody in this file'],
+    ['only a head', 'email,name\r\n', 'This file has no people'],
   ])('that is %s is refused with what to do, and nothing is stored', async (_what, bytes, words) => {
     const before = (await mara.get<unknown[]>('/imports')).length
     const { status, title } = await upload(mara, bytes)
@@ -93,7 +101,9 @@ describe('a file', () => {
       `${many(20_000)}a@postbox.test,"${'x'.repeat(10_000_000)}\r\nb@postbox.test,y\r\n`,
     )
     expect(ended.state).toBe('failed')
-    expect(ended.said).toMatch(/near line 20002 is longer than a million letters: probably a quotation mark/)
+    expect(ended.said).toMatch(
+      /near line 20002 is longer than a million characters: probably a closing quotation mark/,
+    )
     expect(view.state).toBe('uploaded')
     expect(await person('a@postbox.test')).toBeUndefined()
   })
@@ -225,7 +235,7 @@ describe('an import', () => {
     const { id } = await importAll(mara, file, { tags: ['Spring fair'] })
     const undone = await made<{ work: number }>(mara.post(`/imports/${id}/undo`))
     const ended = await workEnded(mara, undone.work)
-    expect(ended.said).toBe('3 people were taken off the list again and 1 are as they were before.')
+    expect(ended.said).toBe('3 removed, 1 restored.')
     expect(await snapshot(install)).toEqual(before)
 
     const again = await importAll(mara, file)
@@ -235,7 +245,7 @@ describe('an import', () => {
       mara,
       (await made<{ work: number }>(mara.post(`/imports/${again.id}/undo`))).work,
     )
-    expect(second.said).toContain('1 stayed, because they have done something or been written to since')
+    expect(second.said).toContain('1 kept, because they have been active or have been emailed since')
     expect(await person('new@postbox.test')).toBeDefined()
     expect(await person('known@postbox.test')).toMatchObject({ first_name: 'Christopher' })
   })
@@ -277,9 +287,7 @@ describe('an import that does not come to its end', () => {
     expect((await mara.get<ImportView>(`/imports/${id}`)).state).toBe('checked')
 
     const second = await made<{ work: number }>(mara.post(`/imports/${id}/run`))
-    expect((await workEnded(mara, second.work, 30_000)).said).toBe(
-      '3000 people are new on the list, 0 were changed.',
-    )
+    expect((await workEnded(mara, second.work, 30_000)).said).toBe('3000 added, 0 updated.')
   })
 
   it('begins anew after a restart in the middle, and says so', async () => {
@@ -292,8 +300,6 @@ describe('an import that does not come to its end', () => {
     })
     const ended = await workEnded(mara, work, 30_000)
     expect(ended.state).toBe('done')
-    expect(ended.said).toMatch(
-      /^It was interrupted by a restart and began anew\. 10 people are new on the list/,
-    )
+    expect(ended.said).toMatch(/^It was restarted after an interruption\. 10 added/)
   })
 })

@@ -52,15 +52,11 @@ async function beginOn(
   return platform.database.inTransaction(async (tx) => {
     const record = await importById(tx, id, true)
     if (!from.includes(record.state))
-      throw new Problem(
-        409,
-        `This import is ${record.state}`,
-        'Look at it again: somebody else may have gone on with it.',
-      )
+      throw new Problem(409, `This import is ${record.state}`, 'Reload: somebody else may have continued it.')
     const words = {
       import: 'Import',
-      importCheck: 'Try out the import of',
-      importUndo: 'Take back the import of',
+      importCheck: 'Preview import of',
+      importUndo: 'Undo import of',
     }[kind]
     const work = await startWork(
       tx,
@@ -117,7 +113,7 @@ export function runImportCheck(platform: Platform, id: number, progress: Progres
       ])
       return found
     })
-    return `${counts.added} new, ${counts.changed} changed, ${counts.same} the same, ${counts.invalid} lines that cannot be used.`
+    return `${counts.added} new, ${counts.changed} updated, ${counts.same} unchanged, ${counts.invalid} invalid lines.`
   })
 }
 
@@ -137,7 +133,7 @@ export function runImport(platform: Platform, id: number, progress: Progress): P
         JSON.stringify(counts),
         new Date(platform.clock.now()),
       ])
-      return `${counts.added} people are new on the list, ${counts.changed} were changed.`
+      return `${counts.added} added, ${counts.changed} updated.`
     }),
   )
 }

@@ -181,7 +181,7 @@ export async function mergePeopleIn(
   )
   const last = await q.row<{ n: number }>(`select coalesce(max(n), 0) n from ${peopleOf(request.id)}`)
   for (let from = 0; from < (last?.n ?? 0); from += batch) {
-    await progress.report('putting people on the list', from, last?.n ?? null)
+    await progress.report('adding people', from, last?.n ?? null)
     const merge: Merge = {
       ...request,
       at,

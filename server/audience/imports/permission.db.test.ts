@@ -147,7 +147,7 @@ describe('what a list says of permission', () => {
     })
     expect(answer.status).toBe(422)
     expect(await answer.json()).toMatchObject({
-      fields: { existing: 'Who refused must not be left as they are: choose to fill in only what is blank' },
+      fields: { existing: 'People who refused cannot be left unchanged: choose “Fill in blanks only”' },
     })
   })
 })

@@ -112,7 +112,7 @@ export async function stage(
     if ((error as { code?: unknown }).code?.toString().startsWith('CSV_'))
       throw new Problem(
         422,
-        'The file cannot be read to its end',
+        'The file cannot be read to the end',
         `${describeCsvFault(error)} Nothing was changed.`,
       )
     throw error

@@ -23,7 +23,7 @@ const columns = [
  */
 export async function undoImport(q: Queries, id: number, progress: Progress): Promise<string> {
   const by = `import ${id}`
-  await progress.report('looking who has done something since', 0)
+  await progress.report('finding people who have been active since', 0)
   await q.rows('create temporary table import_going (id bigint primary key) on commit drop')
   await q.rows(
     `insert into import_going select c.id from contact c where c.import_id = $1
@@ -32,14 +32,14 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
        and not exists (select from message where contact_id = c.id)`,
     [id, ownKinds],
   )
-  await progress.report('taking people off the list', 0)
+  await progress.report('removing people', 0)
   for (const table of ['activity', 'contact_score'])
     await q.rows(`delete from ${table} using import_going g where contact_id = g.id`)
   const gone = await q.row<{ people: number }>(
     `with gone as (delete from contact using import_going g where contact.id = g.id returning 1)
      select count(*) people from gone`,
   )
-  await progress.report('putting changed people back', 0)
+  await progress.report('restoring updated people', 0)
   const restored = await q.row<{ people: number }>(
     `with restored as (
        update contact c set ${columns
@@ -61,7 +61,7 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
        and state_before = ch.after->>'marketing_state'`,
     [id],
   )
-  await progress.report('taking tags, topics and consents back', 0)
+  await progress.report('removing tags, topics and consents', 0)
   for (const table of ['contact_tag', 'contact_topic'] as const) {
     const column = table === 'contact_tag' ? 'added_by' : 'by'
     await q.rows(`delete from ${table} where ${column} = $1`, [by])
@@ -81,6 +81,6 @@ export async function undoImport(q: Queries, id: number, progress: Progress): Pr
     id,
   ])
   const kept = stayed?.people ?? 0
-  const rest = kept === 0 ? '' : ` ${kept} stayed, because they have done something or been written to since.`
-  return `${gone?.people ?? 0} people were taken off the list again and ${restored?.people ?? 0} are as they were before.${rest}`
+  const rest = kept === 0 ? '' : ` ${kept} kept, because they have been active or have been emailed since.`
+  return `${gone?.people ?? 0} removed, ${restored?.people ?? 0} restored.${rest}`
 }

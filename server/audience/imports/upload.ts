@@ -40,7 +40,7 @@ async function storeChunks(
       throw new Problem(
         413,
         'This file is larger than 2 GB',
-        'Nothing was stored. Split it and import the parts.',
+        'Nothing was stored. Split it into several files and import each.',
       )
     watch.see(chunk)
     if (head.length < headSize) head = Buffer.concat([head, chunk]).subarray(0, headSize)
@@ -49,7 +49,7 @@ async function storeChunks(
     if (held >= chunkSize) await store()
   }
   await store()
-  if (size === 0) throw new Problem(422, 'This file is empty', 'Choose the file that has the people in it.')
+  if (size === 0) throw new Problem(422, 'This file is empty', 'Choose the file that lists the people.')
   return { size, format: readFormat(head, watch.end()) }
 }
 

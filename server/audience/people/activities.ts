@@ -43,7 +43,8 @@ export async function recordActivities(q: Queries, activities: readonly NewActiv
   const starting = activities.flatMap(({ contact, kind, details, at }, i) => {
     const activity = stored[i]?.id
     return activityTraits[kind].startsFollowups && activity !== undefined
-      ? [{ contact, activity, kind, details, at }] : []
+      ? [{ contact, activity, kind, details, at }]
+      : []
   })
   await queueJobs(q, 'startFollowups', starting)
   await queueScoringAfter(q, activities)

@@ -97,7 +97,7 @@ describe('something done to everybody who is meant', () => {
       'Mara',
     )
     expect(await q().row('select title from long_work where id = $1', [work])).toEqual({
-      title: 'Put a tag on 1250 people',
+      title: 'Add a tag to 1250 people',
     })
     const broken = { ...everybody, tree: { kind: 'hasTag', tag: 999 } as const }
     await expect(

@@ -13,8 +13,8 @@ const batch = 5_000
 const payload = bulkRequest.extend({ by: z.string() })
 
 const titles: Record<BulkRequest['does']['kind'], string> = {
-  addTag: 'Put a tag on',
-  removeTag: 'Take a tag off',
+  addTag: 'Add a tag to',
+  removeTag: 'Remove a tag from',
   startFollowup: 'Start a follow-up for',
 }
 
@@ -40,7 +40,7 @@ export async function runBulkAction(platform: Platform, asked: unknown, progress
     )
     const [tag = 0] = does.kind === 'addTag' ? await tagsNamed(tx, [does.tag], new Date(at)) : []
     for (let from = 0; from < people.length; from += batch) {
-      await progress.report('going through the people', from, people.length)
+      await progress.report('processing people', from, people.length)
       const contacts = people.slice(from, from + batch).map(({ id }) => id)
       if (does.kind === 'startFollowup') await enrolManually(platform, tx, does.followup, contacts, by)
       else {

@@ -41,7 +41,7 @@ function readPerson(edit: PersonEdit): ReadPerson {
   if (edit.zone !== '' && !isZone(edit.zone))
     faults.zone = 'Use the name of a time zone, such as Europe/Dublin'
   if (Object.keys(faults).length > 0 || !address)
-    throw new Problem(422, 'Some of this cannot be used', 'Correct what is marked and save again.', faults)
+    throw new Problem(422, 'Some values are not valid', 'Correct the marked fields and save again.', faults)
   return { address, phone, country }
 }
 
@@ -54,10 +54,10 @@ async function refuseTaken(q: Queries, key: string, but: number | null): Promise
   if (taken)
     throw new Problem(
       409,
-      'Somebody has this address already',
-      'Open that person, and merge the two if they are one.',
+      'This email address is taken',
+      'Open that person, and merge the two if they are the same.',
       {
-        address: 'Somebody on the list has this address',
+        address: 'Another person has this address',
       },
     )
 }

@@ -94,7 +94,7 @@ describe('doing something to everybody who is meant', () => {
       on.mara.post('/people/bulk', { who, does: { kind: 'addTag', tag: 'Paged' } }),
     )
     expect(await workEnded(on.mara, tagging.work)).toMatchObject({
-      title: 'Put a tag on 60 people',
+      title: 'Add a tag to 60 people',
       said: 'Done for 60 people.',
     })
     expect((await on.mara.get<TagView[]>('/tags')).find(({ name }) => name === 'Paged')?.people).toBe(60)

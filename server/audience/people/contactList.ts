@@ -97,7 +97,11 @@ type Way = 'near' | 'found' | 'walked'
  * what is quicker. At a million people a page takes 3 to 15 ms if it is near, up to 60 if few are found and sorted,
  * and 300 if many all come last.
  */
-async function strategiesFor(q: Queries, { search, rehearsal }: ContactQuery, meant: SelectionSql): Promise<Way[]> {
+async function strategiesFor(
+  q: Queries,
+  { search, rehearsal }: ContactQuery,
+  meant: SelectionSql,
+): Promise<Way[]> {
   if (search === '' || rehearsal === 'only') return ['walked']
   const [told] = await q.rows<{ 'QUERY PLAN': { Plan: { 'Plan Rows': number } }[] }>(
     `explain (format json) ${meant.binds.with} select from contact c where ${meant.sql}`,
@@ -113,8 +117,8 @@ function refuseBroken(missing: readonly string[]): void {
   if (missing.length > 0)
     throw new Problem(
       409,
-      'Nobody can tell who is meant',
-      `The condition speaks of ${missing.join(' and ')}. Choose something else there, and nothing is sent or changed until then.`,
+      'This condition is incomplete',
+      `It refers to ${missing.join(' and ')}. Choose something else there; until then nothing is sent or changed.`,
     )
 }
 

@@ -49,7 +49,7 @@ describe('a person', () => {
   it('is changed, and the journal names what and who', async () => {
     const id = await on.add('tom@postbox.test', { firstName: 'Tom' })
     await on.mara.post(`/people/${id}`, { address: 'tom@postbox.test', firstName: 'Thomas', country: 'IE' })
-    const line = (await on.view(id)).journal.find(({ title }) => title === 'was changed')
+    const line = (await on.view(id)).journal.find(({ title }) => title === 'was edited')
     expect(line?.reason).toContain('first name, country, by Mara Ellery')
   })
 })
@@ -86,7 +86,7 @@ describe('two people who are one', () => {
     expect(one.tags.map(({ name }) => name).sort()).toEqual(['Buyer', 'Template pack'])
     expect(await titles(id)).toEqual(
       expect.arrayContaining([
-        'sent the form of “Template pack”',
+        'submitted the form on “Template pack”',
         'was sent “Your template pack”',
         'was merged with “old@postbox.test”',
       ]),

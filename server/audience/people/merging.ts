@@ -74,7 +74,7 @@ export async function mergePeople(
   by: string,
 ): Promise<void> {
   if (keep === other)
-    throw new Problem(409, 'This is one and the same person', 'Choose somebody else to merge with.')
+    throw new Problem(409, 'This is the same person', 'Choose another person to merge with.')
   await platform.database.inTransaction(async (tx) => {
     // Always in the same order, so that two merges never wait for each other.
     const locked = [
@@ -87,7 +87,7 @@ export async function mergePeople(
       throw new Problem(
         409,
         'One of the two is in rehearsal',
-        'Rehearsal people are made up: they merge only with each other.',
+        'Rehearsal people are made up: they can only be merged with each other.',
       )
     const at = personNow(platform.clock, kept)
     // Who waits for a confirmation because they once said no has said no.

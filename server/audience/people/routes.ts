@@ -28,9 +28,7 @@ export function peopleRoutes(platform: WebPlatform): Router {
   }))
   handle(routes, people.bulk, async ({ body, by }) => ({ work: await startBulkAction(platform, body, by) }))
   handleStream(routes, people.exportCsv, ({ query, response }) =>
-    q.inTransaction((tx) =>
-      sendFile(response, 'people.csv', 'text/csv', exportCsv(tx, query.who, now())),
-    ),
+    q.inTransaction((tx) => sendFile(response, 'people.csv', 'text/csv', exportCsv(tx, query.who, now()))),
   )
   handleStream(routes, people.exportJsonLines, ({ query, response }) =>
     q.inTransaction((tx) =>

@@ -150,7 +150,7 @@ export async function rescoreEverybody(
           )
         }
         done += some.length
-        await progress.report('working out scores', done, people?.count ?? null)
+        await progress.report('calculating scores', done, people?.count ?? null)
         yield lines
       }
     }

@@ -10,7 +10,12 @@ import type { ActivityKind, Instant } from '../../../core/audience/people/activi
 import { activityTraits, kindsWith } from '../../../core/audience/people/activityTraits.ts'
 import { createScoreAdder, noScore, scoreAt } from '../../../core/audience/scores/score.ts'
 import { checkScores } from '../../../core/audience/scores/scoreCheck.ts'
-import { bandOf, conditionsOfCard, halfLivesOf, type Scorecard } from '../../../core/audience/scores/scorecard.ts'
+import {
+  bandOf,
+  conditionsOfCard,
+  halfLivesOf,
+  type Scorecard,
+} from '../../../core/audience/scores/scorecard.ts'
 import type { EvaluationContext } from '../../../core/audience/segments/evaluate.ts'
 import { openClient } from '../../database/copy.ts'
 import type { Platform } from '../../platform.ts'
@@ -157,7 +162,11 @@ const same = (a: BehaviourView, b: BehaviourView): boolean =>
   a.activity === b.activity && JSON.stringify(a.details) === JSON.stringify(b.details)
 
 /** What people could be given points for: what today's rules look at, and what else is often done. */
-async function candidates(platform: Platform, card: Scorecard, question: OutcomeQuestion): Promise<BehaviourView[]> {
+async function candidates(
+  platform: Platform,
+  card: Scorecard,
+  question: OutcomeQuestion,
+): Promise<BehaviourView[]> {
   const things = await platform.database.rows<{ activity: ActivityKind; key: string; id: number }>(
     `select kind activity, t.key, (details->>t.key)::bigint id from activity
      join unnest($1::text[], $2::text[]) t (kind, key) using (kind) group by 1, 2, 3 order by count(*) desc limit ${mostBehaviours}`,

@@ -54,7 +54,7 @@ export async function saveScorecard(
       [name, id],
     )
     if (other)
-      throw new Problem(409, 'There is a scorecard of this name already', 'Choose another name.', {
+      throw new Problem(409, 'This scorecard name is taken', 'Choose another name.', {
         name: 'Taken',
       })
     const { segments } = await loadContext(tx, conditionsOfCard(card))
@@ -70,13 +70,7 @@ export async function saveScorecard(
             [id, name, JSON.stringify(card), now],
           )
     if (!saved) throw notFound('This scorecard')
-    const work = await startWork(
-      tx,
-      'rescore',
-      `Work out everybody’s score: ${name}`,
-      { scorecard: saved.id },
-      now,
-    )
+    const work = await startWork(tx, 'rescore', `Recalculate scores: ${name}`, { scorecard: saved.id }, now)
     await announce(tx, 'audience')
     return { id: saved.id, work }
   })

@@ -1,7 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { z } from 'zod'
 import type { PersonView } from '../../../contract/audience/people.ts'
-import type { BandMoves, ScoreCheckView, ScorecardView, historyView } from '../../../contract/audience/scores.ts'
+import type {
+  BandMoves,
+  ScoreCheckView,
+  ScorecardView,
+  historyView,
+} from '../../../contract/audience/scores.ts'
 import { createScoreAdder, scoreAt } from '../../../core/audience/scores/score.ts'
 import { halfLivesOf, type Scorecard } from '../../../core/audience/scores/scorecard.ts'
 import { openInstall, type TestInstall } from '../../../testing/install.ts'
@@ -78,12 +83,12 @@ describe('a score', () => {
     install.clock.move(at - install.clock.now() - 1000)
     await new Promise((done) => setTimeout(done, 1_500))
     expect((await view(id)).journal.map(({ title }) => title)).not.toContain(
-      'fell out of the band “Warm” of “Interest”',
+      'dropped out of the band “Warm” of “Interest”',
     )
     // An hour late, as when no worker ran: the journal has the moment at which it happened.
     install.clock.move(3_600_000)
     const line = await eventually(async () =>
-      (await view(id)).journal.find(({ title }) => title === 'fell out of the band “Warm” of “Interest”'),
+      (await view(id)).journal.find(({ title }) => title === 'dropped out of the band “Warm” of “Interest”'),
     )
     expect(Date.parse(line.at)).toBe(at)
     expect((await scoreOf(id)).band).toBe('Cool')

@@ -1,6 +1,12 @@
 import type { ActivityKind, Instant } from '../../../core/audience/people/activity.ts'
 import { evaluate, type EvaluationContext } from '../../../core/audience/segments/evaluate.ts'
-import { createScoreAdder, nextCrossing, scoreAt, type Hit, type StoredScore } from '../../../core/audience/scores/score.ts'
+import {
+  createScoreAdder,
+  nextCrossing,
+  scoreAt,
+  type Hit,
+  type StoredScore,
+} from '../../../core/audience/scores/score.ts'
 import {
   bandOf,
   conditionsOfCard,

@@ -80,7 +80,7 @@ describe('a condition that asks more than 200 questions', () => {
     const middle = await made50('Middle', naming(3, inner))
     const answer = await on.mara.post('/segments', { name: 'Outer', tree: naming(3, middle) })
     expect(answer.status).toBe(422)
-    expect(await answer.json()).toMatchObject({ title: 'This asks more than 200 questions' })
+    expect(await answer.json()).toMatchObject({ title: 'This has more than 200 conditions' })
     expect((await on.mara.post('/people/count', { tree: naming(3, middle) })).status).toBe(422)
     expect((await on.mara.post('/people/why', { tree: naming(3, middle), contact: 1 })).status).toBe(422)
 
@@ -90,7 +90,7 @@ describe('a condition that asks more than 200 questions', () => {
       tree: any([any(tags), any(many(30, (i) => opened(i + 1)))]),
     })
     expect(grown.status).toBe(422)
-    expect(await grown.json()).toMatchObject({ title: '“Middle” would ask more than 200 questions' })
+    expect(await grown.json()).toMatchObject({ title: '“Middle” would have more than 200 conditions' })
     const segments = await on.mara.get<SegmentView[]>('/segments')
     expect(segments.map(({ name }) => name)).toEqual(['Inner', 'Middle'])
   })

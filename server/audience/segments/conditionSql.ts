@@ -42,7 +42,12 @@ interface Sharing {
 
 type Asked = Extract<Expanded, { kind: 'ask' }>
 
-function passOver(kind: ActivityKind, asked: readonly Asked[], context: EvaluationContext, binds: Binds): Pass {
+function passOver(
+  kind: ActivityKind,
+  asked: readonly Asked[],
+  context: EvaluationContext,
+  binds: Binds,
+): Pass {
   const answers = new Map<string, string>()
   const columns = [...new Map(asked.map((each) => [each.key, each])).values()].flatMap(
     ({ question, since, key }, i) => {
@@ -118,7 +123,12 @@ function passSql(expanded: Expanded, pass: Pass): string {
   return ofNobody ? `not exists (${row} not ${sql})` : `exists (${row} ${sql})`
 }
 
-function askedSql({ question, since, key }: Asked, sharing: Sharing, context: EvaluationContext, binds: Binds): string {
+function askedSql(
+  { question, since, key }: Asked,
+  sharing: Sharing,
+  context: EvaluationContext,
+  binds: Binds,
+): string {
   const known = sharing.repeated.get(key)
   if (known) return known
   const sql = questionSql(question, since, context, binds)

@@ -28,7 +28,12 @@ function timeRangeSql(column: string, { from, to }: TimeRange, binds: Binds): st
 export type Did = Extract<Question, { kind: 'did' }>
 
 /** Which rows of `activity` a question is about, their kind apart. */
-export function matchingSql(did: Did, since: Instant | undefined, context: EvaluationContext, binds: Binds): string {
+export function matchingSql(
+  did: Did,
+  since: Instant | undefined,
+  context: EvaluationContext,
+  binds: Binds,
+): string {
   const tests =
     Object.keys(did.details).length > 0 ? [`details @> ${binds.add(JSON.stringify(did.details))}::jsonb`] : []
   tests.push(timeRangeSql('at', timeRangeOf(did.within, context.now, context.zone, since), binds))
@@ -77,7 +82,12 @@ function scoreRangeSql(
     : `exists (select ${of} and ${inside})`
 }
 
-function fieldSql(field: BuiltInField | number, test: FieldTest, context: EvaluationContext, binds: Binds): string {
+function fieldSql(
+  field: BuiltInField | number,
+  test: FieldTest,
+  context: EvaluationContext,
+  binds: Binds,
+): string {
   if (typeof field === 'string') return textTestSql(test, `nullif(${columns[field]}, '')`, binds)
   return fieldTestSql(
     test,

@@ -1,4 +1,10 @@
-import type { SampleView, SegmentEdit, SegmentView, Vocabulary, WhyView } from '../../../contract/audience/segments.ts'
+import type {
+  SampleView,
+  SegmentEdit,
+  SegmentView,
+  Vocabulary,
+  WhyView,
+} from '../../../contract/audience/segments.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
 import { leavesOf, mostQuestions, type Condition } from '../../../core/audience/segments/condition.ts'
 import { asksTooMuch } from '../../../core/audience/segments/conditionSize.ts'
@@ -90,8 +96,8 @@ function refuseGrowing(
   if (grown)
     throw new Problem(
       422,
-      `“${grown.name}” would ask more than ${mostQuestions} questions`,
-      'It names this segment, and asks all that this one asks. Nothing was changed. Take lines out here or there.',
+      `“${grown.name}” would have more than ${mostQuestions} conditions`,
+      'It uses this segment, with all of its conditions. Nothing was changed. Remove conditions here or there.',
     )
 }
 
@@ -108,7 +114,7 @@ export async function saveSegment(
       [name, id],
     )
     if (other)
-      throw new Problem(409, 'There is a segment of this name already', 'Choose another name.', {
+      throw new Problem(409, 'This segment name is taken', 'Choose another name.', {
         name: 'Taken',
       })
     // Two who save segments at once could make them lead back to each other.
@@ -120,8 +126,8 @@ export async function saveSegment(
     if (id !== null && comesBack(tree, id, segments, new Set()))
       throw new Problem(
         409,
-        'A segment cannot ask for itself',
-        'Take out the part that leads back to this segment.',
+        'A segment cannot use itself',
+        'Remove the condition that leads back to this segment.',
       )
     refuseLarge([tree], segments)
     refuseGrowing(others, id, tree)

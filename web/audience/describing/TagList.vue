@@ -25,10 +25,9 @@ const edited = useEditDialog(tagEdit, empty, (id, body) =>
   id === null ? call(api.tags.create, { body }) : call(api.tags.edit, { params: { id }, body }),
 )
 
-const mergeForm = mergeRequest.extend({ into: mergeRequest.shape.into.nullable() }).refine(
-  ({ into }) => into !== null,
-  { path: ['into'], message: 'Choose the tag to keep' },
-)
+const mergeForm = mergeRequest
+  .extend({ into: mergeRequest.shape.into.nullable() })
+  .refine(({ into }) => into !== null, { path: ['into'], message: 'Choose the tag to keep' })
 const merged = useEditDialog(mergeForm, { into: null }, (id, { into }) =>
   call(api.tags.merge, { params: { id: id ?? 0 }, body: { into: into ?? 0 } }),
 )

@@ -49,9 +49,9 @@ describe('tags', () => {
   it('are described and renamed; a name that is taken is refused, with what was typed kept', async () => {
     await pressIn('Template pack', 'Change')
     await shown.fill('Name', 'Buyer')
-    server.refuses('POST /tags/2', { status: 409, title: 'There is a tag of this name already' })
+    server.refuses('POST /tags/2', { status: 409, title: 'This tag name is taken' })
     await shown.press('Save')
-    expect(shown.text()).toContain('There is a tag of this name already')
+    expect(shown.text()).toContain('This tag name is taken')
     expect(shown.control('Name').value).toBe('Buyer')
     server.answers('POST /tags/2', undefined)
     await shown.fill('Name', 'Pack')
@@ -60,7 +60,7 @@ describe('tags', () => {
     expect(server.sent('POST /tags/2').at(-1)).toEqual({ name: 'Pack', description: '' })
     // A refusal that was seen does not stand there when something else is begun.
     await pressIn('Buyer', 'Change')
-    expect(shown.text()).not.toContain('There is a tag of this name already')
+    expect(shown.text()).not.toContain('This tag name is taken')
   })
 
   it('are merged only into another one, which must be chosen', async () => {

@@ -42,7 +42,8 @@ const choices = computed(() => [
   ...vocabulary.words.fields.map(({ id, name }) => ({ value: `own ${id}`, title: name })),
 ])
 const offered = computed(() => [...choices.value, { value: newField, title: 'New field…' }])
-const titleOf = (key: string): string => choices.value.find(({ value }) => value === key)?.title ?? 'Deleted field'
+const titleOf = (key: string): string =>
+  choices.value.find(({ value }) => value === key)?.title ?? 'Deleted field'
 
 const rows = computed(() =>
   props.format.columns.map((name, at) => ({

@@ -39,7 +39,9 @@ const rows = computed(() => [
           <span class="soft">(line {{ countOf(each.example) }})</span>
         </li>
       </ul>
-      <a :href="linkTo(api.imports.errorsCsv, { params: { id } })">Download these lines as CSV, with the reasons</a>
+      <a :href="linkTo(api.imports.errorsCsv, { params: { id } })"
+        >Download these lines as CSV, with the reasons</a
+      >
     </div>
   </div>
 </template>

@@ -67,8 +67,8 @@ const columns: Column<ImportRow>[] = [
           @update:model-value="take"
         />
         <p class="soft">
-          Commas, semicolons or tabs; UTF-8, UTF-16 or Windows-1252; up to 2 GB. Nothing is imported before you
-          have seen a preview, and an import can be undone.
+          Commas, semicolons or tabs; UTF-8, UTF-16 or Windows-1252; up to 2 GB. Nothing is imported before
+          you have seen a preview, and an import can be undone.
         </p>
       </section>
     </template>
@@ -79,7 +79,11 @@ const columns: Column<ImportRow>[] = [
       <span class="figures">{{ whenOf(item.createdAt, session.zone, now) }}</span>
     </template>
     <template #[`item.state`]="{ item }"><ImportState :state="item.state" /></template>
-    <template v-for="part in ['added', 'changed', 'invalid'] as const" :key="part" #[`item.${part}`]="{ item }">
+    <template
+      v-for="part in ['added', 'changed', 'invalid'] as const"
+      :key="part"
+      #[`item.${part}`]="{ item }"
+    >
       <span class="figures">{{ item.counts ? countOf(item.counts[part]) : '' }}</span>
     </template>
     <template #empty>No imports yet.</template>

@@ -103,7 +103,7 @@ describe('an import', () => {
     await flushPromises()
     await shown.fill('Who is on the list already', 'skip')
     await shown.press('Try it out')
-    expect(shown.text()).toContain('One column must hold the email address')
+    expect(shown.text()).toContain('Choose the column with the email address')
     expect(shown.text()).toContain('Say where and how they refused, in at least ten letters')
     expect(shown.text()).toContain('Who refused must not be left as they are')
     expect(server.sent('POST /imports/3/check')).toEqual([])

@@ -29,7 +29,13 @@ async function add(): Promise<void> {
     :busy="form.busy"
     @submit="add"
   >
-    <v-text-field v-bind="form.field('address')" label="Email address" type="email" autocomplete="off" autofocus />
+    <v-text-field
+      v-bind="form.field('address')"
+      label="Email address"
+      type="email"
+      autocomplete="off"
+      autofocus
+    />
     <div class="two">
       <v-text-field v-bind="form.field('firstName')" label="First name" />
       <v-text-field v-bind="form.field('lastName')" label="Last name" />

@@ -46,7 +46,10 @@ const form = useForm(
 )
 watch(doing, () => form.reset({ tag: null, thing: null }))
 
-function requestOf(kind: Kind, { tag, thing }: { tag: string | null; thing: number | null }): BulkRequest['does'] {
+function requestOf(
+  kind: Kind,
+  { tag, thing }: { tag: string | null; thing: number | null },
+): BulkRequest['does'] {
   switch (kind) {
     case 'addTag':
       return { kind, tag: tag ?? '' }

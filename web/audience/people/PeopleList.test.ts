@@ -103,10 +103,10 @@ describe('the list of people', () => {
   })
 
   it('says what is wrong, and keeps what it showed', async () => {
-    server.refuses('POST /people/find', { status: 409, title: 'Nobody can tell who is meant', detail: '' })
+    server.refuses('POST /people/find', { status: 409, title: 'This condition is incomplete', detail: '' })
     await shown.fill('Part of a name or address', 'x')
     await settle()
-    expect(shown.text()).toContain('Nobody can tell who is meant')
+    expect(shown.text()).toContain('This condition is incomplete')
     expect(rows()[0]).toBe('Person 1')
   })
 })
@@ -169,7 +169,7 @@ describe('a person added by hand', () => {
   it('is told what is wrong at its place, and loses nothing that was typed', async () => {
     server.refuses('POST /people', {
       status: 422,
-      title: 'Some of this cannot be used',
+      title: 'Some values are not valid',
       fields: { address: 'This is no email address' },
     })
     await shown.press('Add a person')

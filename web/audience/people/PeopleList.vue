@@ -177,7 +177,7 @@ const saving = ref(false)
           <MarketingStateMark :state="item.marketingState" />
         </template>
         <template #[`item.tags`]="{ item }">
-          <v-chip v-for="each in item.tags" :key="each.id" class="chip">{{ each.name }}</v-chip>
+          <v-chip v-for="each in item.tags" :key="each.id">{{ each.name }}</v-chip>
         </template>
         <template #[`item.createdAt`]="{ item }">
           <span class="figures">{{ dayOf(item.createdAt, session.zone) }}</span>

@@ -22,6 +22,8 @@ const { data: topics } = useLoaded((signal) => call(api.topics.list, { signal })
 const { refused, attempt } = useAttempts()
 const params = () => ({ id: props.person.id })
 
+/** The field for a new tag begins empty. */
+const noTag: string | null = null
 /** Bound to a new instance after each tag, which is how the field empties itself. */
 const added = ref(0)
 async function addTag(name: string | null): Promise<void> {
@@ -96,7 +98,7 @@ const partsOf = (address: string): [string, string] => {
         </div>
         <v-combobox
           :key="added"
-          :model-value="null as string | null"
+          :model-value="noTag"
           :items="(tags ?? []).map(({ name }) => name)"
           label="Add tag"
           maxlength="80"

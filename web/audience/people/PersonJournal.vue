@@ -15,7 +15,9 @@ const titles: Record<JournalLine['category'] | 'all', string> = {
   people: 'Tags and data',
 }
 const kind = ref<JournalLine['category'] | 'all'>('all')
-const shown = computed(() => props.lines.filter((line) => kind.value === 'all' || line.category === kind.value))
+const shown = computed(() =>
+  props.lines.filter((line) => kind.value === 'all' || line.category === kind.value),
+)
 </script>
 
 <template>

@@ -31,7 +31,8 @@ const signed = (points: number): string => (points >= 0.05 ? `+${formatScore(poi
       <p v-else class="soft">No points yet.</p>
       <p v-if="score.crossing" class="soft">
         {{ score.crossing.band }} from
-        <span class="figures">{{ whenOf(score.crossing.at, session.zone, now) }}</span> if nothing else happens
+        <span class="figures">{{ whenOf(score.crossing.at, session.zone, now) }}</span> if nothing else
+        happens
       </p>
     </div>
   </section>

@@ -184,7 +184,7 @@ describe('what can be done about a person', () => {
     await shown.fill('Binding', 'case')
     server.refuses('POST /people/7', {
       status: 422,
-      title: 'Some of this cannot be used',
+      title: 'Some values are not valid',
       fields: { phone: '“12” is no phone number', 'fields.3': 'None of the choices' },
     })
     await shown.press('Save')

@@ -32,7 +32,7 @@ const columns: Column<ScorecardView>[] = [
       <router-link :to="`/people/scorecards/${item.id}`">{{ item.name }}</router-link>
     </template>
     <template #[`item.bands`]="{ item }">
-      <v-chip v-for="band in item.card.bands" :key="band.id" class="chip">
+      <v-chip v-for="band in item.card.bands" :key="band.id">
         {{ band.name }}&nbsp;<span class="figures">{{ countOf(item.people[band.id] ?? 0) }}</span>
       </v-chip>
     </template>

@@ -129,7 +129,13 @@ async function remove(): Promise<void> {
         <section class="panel" aria-labelledby="rules">
           <div class="panel-head">
             <h2 id="rules">Points</h2>
-            <v-text-field v-model="name" class="inline name" label="Name" maxlength="80" placeholder="Interest" />
+            <v-text-field
+              v-model="name"
+              class="inline name"
+              label="Name"
+              maxlength="80"
+              placeholder="Interest"
+            />
           </div>
           <ScorecardRules v-model="card" />
         </section>
@@ -170,7 +176,9 @@ async function remove(): Promise<void> {
       :busy="busy"
       @submit="remove"
     >
-      <p>Its scores and bands are deleted too. Segments that use it are shown as broken until you fix them.</p>
+      <p>
+        Its scores and bands are deleted too. Segments that use it are shown as broken until you fix them.
+      </p>
     </QuickDialog>
   </div>
 </template>

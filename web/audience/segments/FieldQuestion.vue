@@ -64,7 +64,10 @@ const comparisons = computed(() =>
 
 const fieldItems = computed(() => {
   const all = [
-    ...builtInField.options.map((value) => ({ value: value as Question['field'], title: builtInFieldWords[value] })),
+    ...builtInField.options.map((value) => ({
+      value: value as Question['field'],
+      title: builtInFieldWords[value],
+    })),
     ...vocabulary.words.fields.map(({ id, name }) => ({ value: id, title: name })),
   ]
   const gone = all.every(({ value }) => value !== leaf.value.field)

@@ -55,11 +55,11 @@ describe('a condition being written', () => {
   it('says what is in the way instead of a number', async () => {
     server.refuses('POST /people/count', {
       status: 409,
-      title: 'Nobody can tell who is meant',
+      title: 'This condition is incomplete',
       detail: 'The condition speaks of the tag something deleted (77).',
     })
     await open({ kind: 'all', of: [{ kind: 'hasTag', tag: 77 }] })
-    expect(shown.text()).toContain('Nobody can tell who is meant')
+    expect(shown.text()).toContain('This condition is incomplete')
     expect(shown.text()).toContain('something deleted (77)')
   })
 

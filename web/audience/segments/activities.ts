@@ -120,15 +120,15 @@ export const activities: readonly Offered[] = [
   },
   {
     kind: 'emailHeld',
-    title: 'had held back',
-    not: 'did not have held back',
+    title: 'was left out of',
+    not: 'was not left out of',
     detail: 'email',
     things: 'emails',
   },
   {
     kind: 'emailFailed',
-    title: 'delivery failed for',
-    not: 'delivery did not fail for',
+    title: 'could not be reached by',
+    not: 'was always reached by',
     detail: 'email',
     things: 'emails',
   },
@@ -148,7 +148,7 @@ export const activities: readonly Offered[] = [
     things: 'scorecards',
     more: { detail: 'by', label: 'How', words: inTheCourse },
   },
-  { kind: 'contactChanged', title: 'was changed', not: 'was not changed' },
+  { kind: 'contactChanged', title: 'was edited', not: 'was not changed' },
   {
     kind: 'addressTaken',
     title: 'typed another person’s address',

@@ -42,7 +42,7 @@ function drawTemplate(pdf: PDFKit.PDFDocument, name: string, spine: number): voi
 }
 
 /** The free file of the story: three printable piercing templates, as a PDF. */
-export function templatePack(madeAt: Date): Promise<Buffer> {
+export function pamphletTemplates(madeAt: Date): Promise<Buffer> {
   return new Promise((resolve, reject) => {
     const pdf = new PDFDocument({
       size: 'A4',

@@ -1,20 +1,47 @@
-import type { Instant } from '../core/audience/people/activity.ts'
-import { dateOf } from '../core/audience/segments/within.ts'
-import { chanceFrom } from '../core/chance.ts'
-import type { EmailContent } from '../core/email/content.ts'
-import type { NewActivity } from '../server/audience/people/activities.ts'
-import type { Queries } from '../server/database/connect.ts'
-import { createEmail } from '../server/email/emails.ts'
-import { EmailLink } from '../server/email/models.ts'
-import { recipientsOf } from '../server/email/recipients.ts'
-import type { Platform } from '../server/platform.ts'
-import { signInOf } from './accounts.ts'
-import type { Shelf } from './habits.ts'
-import { goodbye, hello } from './letters.ts'
-import { business } from './story.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
+import { dateOf } from '../../core/audience/segments/within.ts'
+import { chanceFrom } from '../../core/chance.ts'
+import type { EmailContent } from '../../core/email/content.ts'
+import type { NewActivity } from '../../server/audience/people/activities.ts'
+import type { Queries } from '../../server/database/connect.ts'
+import { createEmail } from '../../server/email/emails.ts'
+import { EmailLink } from '../../server/email/models.ts'
+import { recipientsOf } from '../../server/email/recipients.ts'
+import type { Platform } from '../../server/platform.ts'
+import { signInOf } from '../accounts.ts'
+import { business } from '../business.ts'
+import type { Person } from '../person.ts'
+import { createTopic } from './create.ts'
+import { goodbye, hello } from './templatePackEmails.ts'
 
 const hour = 3_600_000
 const day = 24 * hour
+
+/** What people can agree to be written about. */
+export interface Letter {
+  topics: { letter: number; sessions: number }
+}
+
+export const make = async (q: Queries, at: Date): Promise<Letter> => ({
+  topics: {
+    letter: await createTopic(q, 'Bindery letter', 'Once a month: a technique, a book, a question.', at),
+    sessions: await createTopic(q, 'Session news', 'When the next live session is.', at),
+  },
+})
+
+/** Agrees to one topic, to both or to none. */
+export function live(person: Person, { topics }: Letter): void {
+  const { chance } = person
+  for (const [topic, share] of [
+    [topics.letter, 0.5],
+    [topics.sessions, 0.2],
+  ] as const)
+    if (person.marketing === 'subscribed' && chance.flip(share)) {
+      const at = person.arrival + chance.delay(5 * day)
+      if (person.did({ kind: 'topicJoined', at, details: { topic, by: 'preferences page' } }))
+        person.topics.push({ topic, at })
+    }
+}
 
 /** Went out three weeks ago to all who agreed to the letter. */
 const flatSpine: EmailContent = {
@@ -77,7 +104,7 @@ async function storeActivities(q: Queries, activities: readonly NewActivity[]): 
 }
 
 /** Writes the story's letters, one of them sent as a broadcast three weeks ago. */
-export async function sendNewsletter(platform: Platform, shelf: Shelf, seed: number): Promise<void> {
+export async function sendBroadcast(platform: Platform, { topics }: Letter, seed: number): Promise<void> {
   const now = platform.clock.now()
   const sentAt = now - 21 * day
   const chance = chanceFrom(seed)
@@ -101,7 +128,7 @@ export async function sendNewsletter(platform: Platform, shelf: Shelf, seed: num
       within: { kind: 'between', from: '2000-01-01', to: dateOf(sentAt, business.zone) },
     } as const
     const who = { search: '', tree: here, rehearsal: 'no' } as const
-    const topic = shelf.topics.letter
+    const topic = topics.letter
     const { recipients, leftOut } = await recipientsOf(tx, { who, email: email.id, topic }, sentAt)
     const agreed = await tx.rows<{ id: number }>(
       `select contact_id id from contact_topic where contact_id = any($1) and topic_id = $2 and at < $3 order by 1`,

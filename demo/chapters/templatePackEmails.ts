@@ -1,5 +1,5 @@
-import type { EmailContent } from '../core/email/content.ts'
-import type { Purpose } from '../core/audience/people/permission.ts'
+import type { EmailContent } from '../../core/email/content.ts'
+import type { Purpose } from '../../core/audience/people/permission.ts'
 
 export interface DemoEmail {
   name: string
@@ -12,7 +12,7 @@ export const hello = { kind: 'text', words: 'Hello {{ person.first_name | defaul
 export const goodbye = { kind: 'text', words: 'Mara\nQuillfeather Bindery' } as const
 
 /** The emails of the follow-up "Template pack", for the file that the page promises. */
-export function templatePackLetters(
+export function templatePackEmails(
   file: number,
 ): Record<'delivery' | 'reminder' | 'invitation' | 'grain', DemoEmail> {
   return {
