@@ -36,10 +36,10 @@ test('a person is added, edited, tagged, merged with their other self, and erase
   await expect(facts).toContainText('subscribed')
 
   await page.getByRole('button', { name: 'Edit', exact: true }).click()
-  await page.getByLabel('Phone, with +country').fill('12')
+  await page.getByLabel('Phone, with country code').fill('12')
   await page.getByRole('button', { name: 'Save', exact: true }).click()
-  await expect(page.getByRole('dialog')).toContainText('Begin with + and the country')
-  await page.getByLabel('Phone, with +country').fill('+353 1 234 5678')
+  await expect(page.getByRole('dialog')).toContainText('Start with + and the country code')
+  await page.getByLabel('Phone, with country code').fill('+353 1 234 5678')
   await choose(page, page.getByRole('dialog'), 'Favourite binding', 'Coptic')
   await page.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(facts).toContainText('+35312345678')
@@ -200,7 +200,7 @@ test('a list is imported: previewed, run, and undone', async ({ page }) => {
   await page.getByRole('button', { name: 'Preview' }).click()
   const found = page.getByRole('region', { name: 'Preview' })
   await expect(found).toContainText('2new people')
-  await expect(found).toContainText('“no address” is no email address')
+  await expect(found).toContainText('“no address” is not an email address')
 
   await page.getByRole('button', { name: 'Add 2 new people' }).click()
   await expect(page.getByRole('button', { name: 'Undo import' })).toBeVisible()

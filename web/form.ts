@@ -1,7 +1,10 @@
 import { nextTick, reactive, ref } from 'vue'
-import type { z } from 'zod'
+import { z } from 'zod'
 import type { ProblemDetails } from '../contract/problems.ts'
 import { problemOf } from './api.ts'
+
+/** Something of a list, by its id, that must be chosen; none is at first. */
+export const choice = (message: string) => z.number().nullable().pipe(z.number(message))
 
 /** What a control of a form is bound to. */
 export interface FieldBinding {

@@ -1,4 +1,4 @@
-import type { Router } from 'vue-router'
+import type { RouteMeta, Router } from 'vue-router'
 
 /** A screen that one can go to without choosing anything first. */
 export interface Place {
@@ -23,7 +23,11 @@ declare module 'vue-router' {
   }
 }
 
-const staticRoutes = (router: Router) => router.getRoutes().filter(({ path }) => !path.includes(':'))
+/** The screens without an id in their path, in the order in which the routes stand. */
+const staticRoutes = (router: Router): { path: string; meta: Partial<RouteMeta> }[] =>
+  router.options.routes
+    .filter(({ path }) => !path.includes(':'))
+    .map(({ path, meta }) => ({ path, meta: meta ?? {} }))
 
 /** Where a station of the line leads: its first screen; null while it has none. */
 export function stationPath(router: Router, station: Station): string | null {
@@ -40,6 +44,8 @@ export function stationTabs(router: Router, station: Station): { title: string; 
 /** Every screen that can be gone to by its name. */
 export function places(router: Router): Place[] {
   return staticRoutes(router).flatMap(({ meta, path }) =>
-    meta.detail === undefined ? [] : [{ title: meta.title, detail: meta.detail, to: path }],
+    meta.detail === undefined || meta.title === undefined
+      ? []
+      : [{ title: meta.title, detail: meta.detail, to: path }],
   )
 }

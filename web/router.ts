@@ -15,7 +15,7 @@ export const routes: RouteRecordRaw[] = [
   {
     path: '/people',
     component: () => import('./audience/people/PeopleList.vue'),
-    meta: { title: 'People', station: 'People', tab: 'Everybody', detail: 'everybody on your list' },
+    meta: { title: 'People', station: 'People', tab: 'All people', detail: 'everyone on your list' },
   },
   {
     path: '/people/segments',

@@ -4,9 +4,13 @@ import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 
 const shared = { lamp: '#F2B632' }
 
+/** What is typed or read is not thinned out. */
+const variables = { 'high-emphasis-opacity': 1, 'medium-emphasis-opacity': 0.85 }
+
 /** The colours of the product as a Vuetify theme, and their dark twin. */
 const platform = {
   dark: false,
+  variables,
   colors: {
     ...shared,
     background: '#F6F3EC',
@@ -25,6 +29,7 @@ const platform = {
 
 const night = {
   dark: true,
+  variables,
   colors: {
     ...shared,
     background: '#0D2028',

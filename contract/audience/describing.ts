@@ -4,7 +4,7 @@ import { fieldKind, fieldOption } from '../../core/audience/describing/field.ts'
 const id = z.number().int().positive()
 
 /** What a thing of the marketer's is called. */
-export const thingName = z.string().trim().min(1, 'Give it a name').max(80, 'At most 80 letters')
+export const thingName = z.string().trim().min(1, 'Give it a name').max(80, 'At most 80 characters')
 
 /** A thing by its id and name. */
 export const named = z.object({ id: z.number().int(), name: z.string() })

@@ -5,7 +5,7 @@ import { marketingState } from '../../core/audience/people/permission.ts'
 import { named, thingName } from './describing.ts'
 
 const id = z.number().int().positive()
-const personName = z.string().trim().max(80, 'At most 80 letters')
+const personName = z.string().trim().max(80, 'At most 80 characters')
 
 export const contactSort = z.enum(['newest', 'oldest', 'name', 'nameDesc', 'address', 'addressDesc'])
 export type ContactSort = z.infer<typeof contactSort>
@@ -35,7 +35,7 @@ export const exportQuery = z.object({
       try {
         return JSON.parse(text)
       } catch {
-        context.issues.push({ code: 'custom', input: text, message: 'This is no selection of people' })
+        context.issues.push({ code: 'custom', input: text, message: 'This is not a selection of people' })
         return z.NEVER
       }
     })

@@ -3,7 +3,7 @@ import { activityKind, askedDetails } from '../../core/audience/people/activity.
 import { scorecard } from '../../core/audience/scores/scorecard.ts'
 
 export const scorecardEdit = z.object({
-  name: z.string().trim().min(1, 'Give the scorecard a name').max(80, 'At most 80 letters'),
+  name: z.string().trim().min(1, 'Give the scorecard a name').max(80, 'At most 80 characters'),
   card: scorecard,
 })
 export type ScorecardEdit = z.infer<typeof scorecardEdit>

@@ -6,7 +6,7 @@ import { scorecard } from '../../core/audience/scores/scorecard.ts'
 import { contactRow } from './people.ts'
 
 export const segmentEdit = z.object({
-  name: z.string().trim().min(1, 'Give the segment a name').max(80, 'At most 80 letters'),
+  name: z.string().trim().min(1, 'Give the segment a name').max(80, 'At most 80 characters'),
   tree: condition,
 })
 export type SegmentEdit = z.infer<typeof segmentEdit>

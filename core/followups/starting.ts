@@ -16,7 +16,7 @@ export function mayEnter(
   if (earlier.some((each) => !each.ended)) return { allowed: false, reason: 'already inside' }
   return program.reentry === 'afterLeaving'
     ? { allowed: true, reason: 'comes in again after leaving' }
-    : { allowed: false, reason: 'was inside before; people come in once' }
+    : { allowed: false, reason: 'has been in this follow-up before; people enter once' }
 }
 
 /**

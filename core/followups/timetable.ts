@@ -112,7 +112,7 @@ export function layoutTimetable(program: Program, start?: Instant): Timetable {
     return { at, rank: Math.max(...reached.filter((end) => end.at === at).map((end) => end.rank)) }
   }
 
-  lanes.push({ id: 'main', parent: null, label: 'Everybody', opens: 0, joins: null })
+  lanes.push({ id: 'main', parent: null, label: 'Everyone', opens: 0, joins: null })
   lay(program.steps, 0, { at: 0, rank: 0 })
 
   const order = [...moments].sort((a, b) => a - b)

@@ -6,8 +6,8 @@ import { describeWait } from '../../core/followups/waiting.ts'
 export function describeStart(rule: StartsWhen, names: Names): string {
   if (rule.kind === 'tagAdded') return `the tag ${nameOf(names, 'tags', rule.tag)} is added`
   return rule.page === undefined
-    ? 'any form is sent'
-    : `the form of ${nameOf(names, 'pages', rule.page)} is sent`
+    ? 'any form is submitted'
+    : `the form on ${nameOf(names, 'pages', rule.page)} is submitted`
 }
 
 /** A step in a few words, and in one sentence. */

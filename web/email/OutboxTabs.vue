@@ -25,5 +25,5 @@ const tabs = computed(() => [
 </script>
 
 <template>
-  <SectionTabs label="Parts of the outbox" :tabs="tabs" exact />
+  <SectionTabs label="Parts of the outbox" :tabs="tabs" />
 </template>

@@ -4,7 +4,7 @@ import { z } from 'zod'
 import { api } from '../../contract/api.ts'
 import type { SelectionInput } from '../../contract/audience/people.ts'
 import { call } from '../api.ts'
-import { useForm } from '../form.ts'
+import { choice, useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 import { peopleOf } from '../wording.ts'
@@ -23,12 +23,10 @@ const topicItems = computed(() => [
     .map(({ id, name }) => ({ value: id, title: `${name}: only those who agreed to it` })),
 ])
 
-const form = useForm(
-  z
-    .object({ email: z.number().nullable(), topic: z.number().nullable() })
-    .refine(({ email }) => email !== null, { path: ['email'], message: 'Choose an email' }),
-  { email: null, topic: null },
-)
+const form = useForm(z.object({ email: choice('Choose an email'), topic: z.number().nullable() }), {
+  email: null,
+  topic: null,
+})
 const chosen = computed(() => emails.value?.find(({ id }) => id === form.values.email))
 const { data: forecast, problem } = useLoaded(
   async (signal) => {
@@ -42,7 +40,7 @@ const { data: forecast, problem } = useLoaded(
 
 async function send(): Promise<void> {
   const sent = await form.submit(({ email, topic }) =>
-    call(api.broadcasts.create, { body: { who: props.who, email: email ?? 0, topic } }),
+    call(api.broadcasts.create, { body: { who: props.who, email, topic } }),
   )
   if (sent) open.value = false
 }

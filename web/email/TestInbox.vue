@@ -29,7 +29,8 @@ const { data: message, problem: gone } = useLoaded(
   () => chosen.value,
 )
 
-const part = ref<'html' | 'text' | 'source'>('html')
+const parts = { html: 'HTML', text: 'Text', source: 'Source' } as const
+const part = ref<keyof typeof parts>('html')
 const now = useNowIso()
 </script>
 
@@ -63,9 +64,15 @@ const now = useNowIso()
           <h2>{{ message.subject }}</h2>
           <p class="soft">From {{ message.from }} to {{ message.to.join(', ') }}</p>
           <v-btn-toggle v-model="part" mandatory density="compact" variant="outlined" aria-label="View">
-            <v-btn value="html" size="small">HTML</v-btn>
-            <v-btn value="text" size="small">Text</v-btn>
-            <v-btn value="source" size="small">Source</v-btn>
+            <v-btn
+              v-for="(title, value) in parts"
+              :key="value"
+              :value="value"
+              size="small"
+              :aria-pressed="part === value"
+            >
+              {{ title }}
+            </v-btn>
           </v-btn-toggle>
         </header>
         <iframe

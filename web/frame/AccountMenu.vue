@@ -27,9 +27,9 @@ async function signOut(): Promise<void> {
       />
     </template>
     <v-card :title="session.me?.account.name" :subtitle="session.me?.account.address" min-width="240">
-      <v-list>
-        <v-list-item title="Change password" @click="changing = true" />
-        <v-list-item title="Sign out" @click="signOut" />
+      <v-list role="menu">
+        <v-list-item role="menuitem" title="Change password" @click="changing = true" />
+        <v-list-item role="menuitem" title="Sign out" @click="signOut" />
       </v-list>
     </v-card>
   </v-menu>

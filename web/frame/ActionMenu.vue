@@ -21,8 +21,9 @@ defineProps<{
         label
       }}</v-btn>
     </template>
-    <v-list>
+    <v-list role="menu">
       <v-list-item
+        role="menuitem"
         v-for="action in actions"
         :key="action.title"
         :title="action.title"

@@ -15,7 +15,6 @@ const date = computed({
       : null
   },
 })
-const shown = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
 </script>
 
 <template>
@@ -26,7 +25,6 @@ const shown = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short',
     :error-messages="errorMessages"
     :clearable="clearable"
     input-format="yyyy-mm-dd"
-    :display-format="(at: unknown) => shown.format(at as Date)"
     placeholder="yyyy-mm-dd"
   />
 </template>

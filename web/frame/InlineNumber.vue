@@ -1,12 +1,14 @@
 <script setup lang="ts">
-/** A number within a sentence. An emptied field keeps what it said unless no number is an answer too. */
+import { nextTick, ref, watch } from 'vue'
+
+/** A number within a sentence. What is no answer, such as an emptied field that must not be empty, is taken back. */
 const props = withDefaults(
   defineProps<{
     label: string
     modelValue: number | null
     min?: number
-    /** Decimals that may be typed. */
-    precision?: number
+    /** Decimals that may be typed; null is as many as one likes. */
+    precision?: number | null
     optional?: boolean
     placeholder?: string
   }>(),
@@ -14,21 +16,40 @@ const props = withDefaults(
 )
 const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 
-function take(typed: number | null): void {
-  const isUsable = typed === null ? props.optional : props.min === undefined || typed >= props.min
-  if (isUsable) emit('update:modelValue', typed)
+const typed = ref(props.modelValue)
+watch(
+  () => props.modelValue,
+  (value) => (typed.value = value),
+)
+/** Shows again what holds, once the field has seen what was typed. */
+async function takeBack(): Promise<void> {
+  await nextTick()
+  typed.value = props.modelValue
 }
+
+const isAnswer = (value: number | null): boolean => {
+  if (value === null) return props.optional
+  return (props.min === undefined || value >= props.min) && (props.precision !== 0 || Number.isInteger(value))
+}
+// At once: who types and leaves has answered before the field takes anything back.
+watch(
+  typed,
+  (value) => {
+    if (value !== props.modelValue && isAnswer(value)) emit('update:modelValue', value)
+  },
+  { flush: 'sync' },
+)
 </script>
 
 <template>
   <v-number-input
+    v-model="typed"
     class="inline number"
     :aria-label="label"
-    :model-value="modelValue"
     :min="min"
     :precision="precision"
     :placeholder="placeholder"
-    @update:model-value="take"
+    @update:focused="(focused: boolean) => focused || void takeBack()"
   />
 </template>
 

@@ -29,6 +29,7 @@ const choose = (value: Value | null): void => {
     :model-value="modelValue"
     :placeholder="placeholder"
     :error="invalid"
+    :aria-invalid="invalid || undefined"
     @update:model-value="choose"
   />
   <v-select
@@ -39,6 +40,7 @@ const choose = (value: Value | null): void => {
     :model-value="modelValue"
     :placeholder="placeholder"
     :error="invalid"
+    :aria-invalid="invalid || undefined"
     @update:model-value="choose"
   />
 </template>

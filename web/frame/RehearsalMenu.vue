@@ -18,8 +18,9 @@ const { data } = useLoaded(
       <v-card-text class="soft">
         Made up, with a clock of their own. They are counted nowhere, and their mail stays here.
       </v-card-text>
-      <v-list v-if="data?.rows.length">
+      <v-list role="menu" v-if="data?.rows.length">
         <v-list-item
+          role="menuitem"
           v-for="person in data.rows"
           :key="person.id"
           :to="`/people/${person.id}`"

@@ -8,7 +8,7 @@ defineProps<{ arrivals: Arrival[]; now: string; zone: string }>()
 const columns = [
   { title: 'Time', key: 'at', sortable: false, nowrap: true },
   { title: 'Person', key: 'name', sortable: false },
-  { title: 'Came in by', key: 'cameBy', sortable: false },
+  { title: 'Source', key: 'cameBy', sortable: false },
   { title: 'First tag', key: 'firstTag', sortable: false },
 ]
 </script>

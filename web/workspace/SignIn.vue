@@ -63,7 +63,7 @@ async function submit(): Promise<void> {
         autocomplete="current-password"
       />
       <v-btn type="submit" color="secondary" block size="large" :loading="form.busy" :disabled="waiting > 0">
-        {{ waiting > 0 ? `Signing in in ${waiting} s…` : 'Sign in' }}
+        {{ waiting > 0 ? `Retrying in ${waiting} s…` : 'Sign in' }}
       </v-btn>
     </v-form>
   </div>

@@ -29,7 +29,7 @@ describe('signing in', () => {
     await shown.fill('Password', 'five-hole-stitch')
     server.refuses('POST /auth/sign-in', { status: 429, title: 'Too many attempts', retryAfter: 3 })
     await shown.press('Sign in')
-    expect(shown.control('Signing in, in 3 s').disabled).toBe(true)
+    expect(shown.control('Retrying in 3 s…').disabled).toBe(true)
     vi.advanceTimersByTime(2_000)
     await flushPromises()
     expect(server.sent('POST /auth/sign-in')).toHaveLength(1)

@@ -67,17 +67,17 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
     case 'text':
       return text.length <= 1000
         ? { ok: true, value: text }
-        : { ok: false, reason: `${field.name}: at most 1,000 letters, not ${text.length}` }
+        : { ok: false, reason: `${field.name}: at most 1,000 characters, not ${text.length}` }
     case 'number': {
       const value = readNumber(text)
       return value === null
-        ? { ok: false, reason: `${field.name}: “${short(text)}” is no number` }
+        ? { ok: false, reason: `${field.name}: “${short(text)}” is not a number` }
         : { ok: true, value }
     }
     case 'date': {
       const value = readDate(text)
       return value === null
-        ? { ok: false, reason: `${field.name}: “${short(text)}” is no date like 2026-11-24 or 24.11.2026` }
+        ? { ok: false, reason: `${field.name}: “${short(text)}” is not a date such as 2026-11-24 or 24.11.2026` }
         : { ok: true, value }
     }
     case 'yesNo': {
@@ -89,7 +89,7 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
     case 'oneOf': {
       const value = readOption(field, text)
       return value === null
-        ? { ok: false, reason: `${field.name}: “${short(text)}” is none of ${labels}` }
+        ? { ok: false, reason: `${field.name}: “${short(text)}” is not one of ${labels}` }
         : { ok: true, value }
     }
     case 'manyOf': {
@@ -103,7 +103,7 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
       const unknown = words.find((_, i) => ids[i] === null)
       return unknown === undefined
         ? { ok: true, value: [...new Set(ids.filter((each) => each !== null))] }
-        : { ok: false, reason: `${field.name}: “${short(unknown)}” is none of ${labels}` }
+        : { ok: false, reason: `${field.name}: “${short(unknown)}” is not one of ${labels}` }
     }
   }
 }

@@ -131,26 +131,26 @@ export function lineReader(
     const { address: typedAddress = '', ...builtIn } = typed
     if (typedAddress === '') return { ok: false, reason: 'This line has no email address' }
     const address = parseAddress(typedAddress)
-    if (!address) return { ok: false, reason: `${quoted(typedAddress)} is no email address` }
+    if (!address) return { ok: false, reason: `${quoted(typedAddress)} is not an email address` }
     for (const name of [builtIn.firstName, builtIn.lastName])
       if (name !== undefined && name.length > longestName)
-        return { ok: false, reason: `A name of ${name.length} letters is too long: at most ${longestName}` }
+        return { ok: false, reason: `A name of ${name.length} characters is too long: at most ${longestName}` }
     if (builtIn.language !== undefined && builtIn.language.length > longestLanguage)
       return {
         ok: false,
-        reason: `${quoted(builtIn.language)} is no language; use a short name or code, such as en`,
+        reason: `${quoted(builtIn.language)} is not a language; use a short name or code, such as en`,
       }
     if (tags.length > mostTags)
       return { ok: false, reason: `${tags.length} tags are too many for one person: at most ${mostTags}` }
     const long = tags.find((tag) => tag.length > longestName)
     if (long)
-      return { ok: false, reason: `The tag ${quoted(long)} is too long: at most ${longestName} letters` }
+      return { ok: false, reason: `The tag ${quoted(long)} is too long: at most ${longestName} characters` }
     if (builtIn.country !== undefined) {
       const country = countryFrom(builtIn.country)
       if (!country)
         return {
           ok: false,
-          reason: `${quoted(builtIn.country)} is no country; use its name or two letters, such as IE`,
+          reason: `${quoted(builtIn.country)} is not a country; use its name or two-letter code, such as IE`,
         }
       builtIn.country = country
     }
@@ -159,12 +159,12 @@ export function lineReader(
       if (!phone)
         return {
           ok: false,
-          reason: `${quoted(builtIn.phone)} is no phone number with its country, such as +353`,
+          reason: `${quoted(builtIn.phone)} is not a phone number with a country code, such as +353`,
         }
       builtIn.phone = phone
     }
     if (builtIn.zone !== undefined && !notations.zone(builtIn.zone))
-      return { ok: false, reason: `${quoted(builtIn.zone)} is no time zone, such as Europe/Dublin` }
+      return { ok: false, reason: `${quoted(builtIn.zone)} is not a time zone such as Europe/Dublin` }
     return { ok: true, person: { address, builtIn, fields: values, tags } }
   }
 }

@@ -177,8 +177,8 @@ describe('values of own fields', () => {
     expect(answer.status).toBe(422)
     expect(await answer.json()).toMatchObject({
       fields: {
-        [`fields.${number.id}`]: 'How many: “seven” is no number',
-        [`fields.${day.id}`]: 'Which day: “03/04/2026” is no date like 2026-11-24 or 24.11.2026',
+        [`fields.${number.id}`]: 'How many: “seven” is not a number',
+        [`fields.${day.id}`]: 'Which day: “03/04/2026” is not a date such as 2026-11-24 or 24.11.2026',
       },
     })
     expect((await on.view(id)).firstName).toBe('Before')

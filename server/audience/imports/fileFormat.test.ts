@@ -96,7 +96,7 @@ describe('a line', () => {
     })
     expect(read(['ada@b.test', 'Paperland'])).toEqual({
       ok: false,
-      reason: '“Paperland” is no country; use its name or two letters, such as IE',
+      reason: '“Paperland” is not a country; use its name or two-letter code, such as IE',
     })
     expect(read(['', 'IE'])).toEqual({ ok: false, reason: 'This line has no email address' })
     expect(read([])).toMatchObject({ ok: false })

@@ -177,7 +177,7 @@ describe('an import', () => {
       keptUnsubscribed: 1,
     })
     expect(view.counts?.reasons.map(({ reason }) => reason).join('\n')).toContain(
-      '“with space@postbox.test” is no email address',
+      '“with space@postbox.test” is not an email address',
     )
     expect(await snapshot(install)).toEqual(before)
   })
@@ -226,7 +226,7 @@ describe('an import', () => {
     expect(lines).toHaveLength(5)
     expect(lines[0]).toBe('Line,What is wrong,email,first name,country,phone,binding,tags')
     expect(lines.find((line) => line.includes('bad-choice'))).toMatch(
-      /^12,Binding: “Kettle” is none of Coptic,/,
+      /^12,Binding: “Kettle” is not one of Coptic,/,
     )
   })
 

@@ -31,13 +31,13 @@ interface ReadPerson {
 function readPerson(edit: PersonEdit): ReadPerson {
   const faults: Record<string, string> = {}
   const address = parseAddress(edit.address)
-  if (!address) faults.address = 'This is no email address: it should look like name@example.com'
+  if (!address) faults.address = 'This is not an email address: it should look like name@example.com'
   const country = edit.country === '' ? null : countryFrom(edit.country)
   if (edit.country !== '' && !country)
     faults.country = 'Use the name or the two letters of a country, such as IE'
   const phone = edit.phone === '' ? null : readPhone(edit.phone, country ?? '')
   if (edit.phone !== '' && !phone)
-    faults.phone = 'This is no phone number. Begin with + and the country, such as +353'
+    faults.phone = 'This is not a phone number. Start with + and the country code, such as +353'
   if (edit.zone !== '' && !isZone(edit.zone))
     faults.zone = 'Use the name of a time zone, such as Europe/Dublin'
   if (Object.keys(faults).length > 0 || !address)

@@ -85,7 +85,7 @@ export async function* exportCsv(q: Queries, who: Selection, now: Instant): Asyn
     'Country',
     'Language',
     'Time zone',
-    'Came in',
+    'Joined',
     'Tags',
   ]
   let head = csvLines([[...names, ...fields.map(({ name }) => name)]])

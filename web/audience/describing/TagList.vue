@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { z } from 'zod'
 import { api } from '../../../contract/api.ts'
-import { mergeRequest, tagEdit, type TagView } from '../../../contract/audience/describing.ts'
+import { tagEdit, type TagView } from '../../../contract/audience/describing.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import { useEditDialog } from '../../editDialog.ts'
+import { choice } from '../../form.ts'
 import { actionsColumn, type Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
@@ -25,11 +27,9 @@ const edited = useEditDialog(tagEdit, empty, (id, body) =>
   id === null ? call(api.tags.create, { body }) : call(api.tags.edit, { params: { id }, body }),
 )
 
-const mergeForm = mergeRequest
-  .extend({ into: mergeRequest.shape.into.nullable() })
-  .refine(({ into }) => into !== null, { path: ['into'], message: 'Choose the tag to keep' })
-const merged = useEditDialog(mergeForm, { into: null }, (id, { into }) =>
-  call(api.tags.merge, { params: { id: id ?? 0 }, body: { into: into ?? 0 } }),
+const mergeForm = z.object({ into: choice('Choose the tag to keep') })
+const merged = useEditDialog(mergeForm, { into: null }, (id, body) =>
+  call(api.tags.merge, { params: { id: id ?? 0 }, body }),
 )
 const nameOf = (id: number | null): string => data.value?.find((tag) => tag.id === id)?.name ?? ''
 const others = computed(() => (data.value ?? []).filter(({ id }) => id !== merged.id))

@@ -40,14 +40,15 @@ describe('tags', () => {
 
   it('are found by a part of their name, and it is said when none is', async () => {
     expect(row('Buyer').textContent).toContain('1,200')
-    await shown.fill('Part of a name', 'PACK')
-    expect(shown.page.querySelectorAll('tbody tr')).toHaveLength(1)
-    await shown.fill('Part of a name', 'xyz')
-    expect(shown.text()).toContain('No tag is called that.')
+    await shown.fill('Search by name', 'PACK')
+    expect(row('Buyer')).toBeUndefined()
+    expect(row('Template pack')).toBeDefined()
+    await shown.fill('Search by name', 'xyz')
+    expect(shown.text()).toContain('No results for “xyz”.')
   })
 
   it('are described and renamed; a name that is taken is refused, with what was typed kept', async () => {
-    await pressIn('Template pack', 'Change')
+    await pressIn('Template pack', 'Edit')
     await shown.fill('Name', 'Buyer')
     server.refuses('POST /tags/2', { status: 409, title: 'This tag name is taken' })
     await shown.press('Save')
@@ -59,57 +60,69 @@ describe('tags', () => {
     await opened()
     expect(server.sent('POST /tags/2').at(-1)).toEqual({ name: 'Pack', description: '' })
     // A refusal that was seen does not stand there when something else is begun.
-    await pressIn('Buyer', 'Change')
+    await pressIn('Buyer', 'Edit')
     expect(shown.text()).not.toContain('This tag name is taken')
+  })
+
+  it('are created on their own screen', async () => {
+    await shown.press('New tag')
+    await opened()
+    await shown.press('Create tag')
+    expect(shown.text()).toContain('Give it a name')
+    await shown.fill('Name', 'Paper lover')
+    server.answers('POST /tags', { id: 3 })
+    await shown.press('Create tag')
+    expect(server.sent('POST /tags')).toEqual([{ name: 'Paper lover', description: '' }])
   })
 
   it('are merged only into another one, which must be chosen', async () => {
     server.answers('POST /tags/1/merge', undefined)
     await pressIn('Buyer', 'Merge')
-    expect(shown.control('Merge the two').disabled).toBe(true)
-    const into = shown.control('Into')
-    expect([...into.options].map(({ text }) => text.trim())).toEqual(['choose a tag', 'Template pack'])
-    await shown.fill('Into', '2')
-    await shown.press('Merge the two')
+    await shown.press('Merge tags')
+    expect(shown.text()).toContain('Choose the tag to keep')
+    expect(server.sent('POST /tags/1/merge')).toEqual([])
+    expect(await shown.offered('Merge into')).toEqual(['Template pack'])
+    await shown.choose('Merge into', 'Template pack')
+    await shown.press('Merge tags')
     expect(server.sent('POST /tags/1/merge')).toEqual([{ into: 2 }])
   })
 
   it('are deleted only after it is said from how many people they go', async () => {
     server.answers('POST /tags/1/delete', undefined)
     await pressIn('Buyer', 'Delete')
-    expect(shown.text()).toContain('It is taken off 1,200 people.')
+    expect(shown.text()).toContain('It is removed from 1,200 people.')
     expect(server.sent('POST /tags/1/delete')).toEqual([])
-    await shown.press('Delete the tag')
+    await shown.press('Delete tag')
     expect(server.sent('POST /tags/1/delete')).toHaveLength(1)
   })
 
   it('say what to do when there is none', async () => {
     server.answers('GET /tags', [])
     shown = await show(TagList)
-    expect(shown.text()).toContain('No tag yet. Type one on a person, or let a form put it on.')
+    expect(shown.text()).toContain('No tags yet. Create one here')
   })
 })
 
 describe('topics', () => {
-  it('are made, changed and archived', async () => {
+  it('are created, edited and archived', async () => {
     server.answers('GET /topics', [
       { id: 4, name: 'Newsletter', description: 'Once a month', people: 900, archived: false },
     ])
     shown = await show(TopicList)
-    await shown.press('Make a topic')
+    await shown.press('New topic')
     await opened()
     await shown.fill('Name', 'Session news')
-    await shown.fill('What they will get', 'When the next one is')
+    await shown.fill('What subscribers will get', 'When the next one is')
     server.answers('POST /topics', { id: 5 })
-    await shown.press('Make the topic')
+    await shown.press('Create topic')
     await opened()
     expect(server.sent('POST /topics')).toEqual([
       { name: 'Session news', description: 'When the next one is', archived: false },
     ])
-    await pressIn('Newsletter', 'Change')
+    await pressIn('Newsletter', 'Edit')
     expect(shown.control('Name').value).toBe('Newsletter')
     shown.control('Archived: no longer offered').click()
-    server.answers('POST /topics/4', { id: 4 })
+    server.answers('POST /topics/4', undefined)
     await shown.press('Save')
     expect(server.sent('POST /topics/4')).toEqual([
       { name: 'Newsletter', description: 'Once a month', archived: true },
@@ -135,14 +148,14 @@ describe('own fields', () => {
   })
 
   it('ask for choices only where there are any', async () => {
-    await shown.press('Make a field')
+    await shown.press('New field')
     await opened()
-    expect(shown.controls('Choices, one a line')).toHaveLength(0)
-    await shown.fill('Kind', 'manyOf')
-    await shown.fill('Choices, one a line', 'Thread\nPaper')
+    expect(shown.controls('Options, one per line')).toHaveLength(0)
+    await shown.choose('Type', 'several of many')
+    await shown.fill('Options, one per line', 'Thread\nPaper')
     await shown.fill('Name', 'Likes')
     server.answers('POST /fields', { id: 9 })
-    await shown.press('Make the field')
+    await shown.press('Create field')
     expect(server.sent('POST /fields')).toEqual([
       {
         name: 'Likes',
@@ -157,10 +170,10 @@ describe('own fields', () => {
   })
 
   it('keep their kind for ever, and their choices’ ids through a change of words', async () => {
-    await pressIn('Binding', 'Change')
-    expect(shown.control('Kind').disabled).toBe(true)
-    await shown.fill('Choices, one a line', 'Coptic stitch\nCase')
-    server.answers('POST /fields/3', { id: 3 })
+    await pressIn('Binding', 'Edit')
+    expect(shown.control('Type').disabled).toBe(true)
+    await shown.fill('Options, one per line', 'Coptic stitch\nCase')
+    server.answers('POST /fields/3', undefined)
     await shown.press('Save')
     expect(server.sent('POST /fields/3')).toMatchObject([
       {
@@ -192,7 +205,7 @@ describe('segments', () => {
     server.answers('GET /segments', [segment])
     shown = await show(SegmentList)
     expect(row('Warm and here').textContent).toContain('1,200')
-    expect(shown.page.querySelector('svg')?.getAttribute('aria-label')).toBe(
+    expect(row('Warm and here').querySelector('[role=img]')?.getAttribute('aria-label')).toBe(
       'Warm and here over time: from 1,000 to 1,200',
     )
   })
@@ -213,11 +226,11 @@ describe('segments', () => {
     shown = await show(SegmentList)
     server.answers('POST /segments/5/delete', undefined)
     await pressIn('Warm and here', 'Delete')
-    expect(shown.text()).toContain('These speak of it and will be broken: Fair visitors.')
+    expect(shown.text()).toContain('These use it and will be broken: Fair visitors.')
     server.answers('GET /segments', [])
-    await shown.press('Delete the segment')
+    await shown.press('Delete segment')
     await opened()
-    expect(shown.text()).toContain('No segment yet.')
+    expect(shown.text()).toContain('No segments yet.')
   })
 })
 

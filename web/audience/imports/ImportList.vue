@@ -60,7 +60,7 @@ const columns: Column<ImportRow>[] = [
         </v-progress-linear>
         <v-file-upload
           v-else
-          title="Drop a CSV file here"
+          title="Choose a CSV file, or drop it here"
           browse-text="Choose file"
           accept=".csv,.txt,.tsv,text/csv"
           :clearable="false"

@@ -43,7 +43,7 @@ const counts: ImportCounts = {
   changed: 4,
   same: 0,
   keptUnsubscribed: 0,
-  reasons: [{ reason: '“x” is no email address', lines: 2, example: 7 }],
+  reasons: [{ reason: '“x” is not an email address', lines: 2, example: 7 }],
 }
 
 let server: FakeServer
@@ -68,21 +68,22 @@ describe('an import', () => {
     expect(shown.text()).toContain('Spring fair.csv')
     expect(shown.text()).toContain('WINDOWS-1252, 2,000 kB')
     expect(shown.text()).toContain('nia@postbox.test | bram@postbox.test')
-    expect(shown.control('What the column Binding holds').value).toBe('own 3')
-    expect(shown.text()).toContain('no. 3')
+    expect(shown.shownIn('Import Binding as')).toBe('Binding')
+    expect(shown.text()).toContain('Column 3')
   })
 
-  it('is tried out with what was chosen by hand', async () => {
+  it('is previewed with what was chosen', async () => {
     await open(uploaded)
     server.answers('POST /imports/3/check', { work: 5 })
-    await shown.fill('What the column Binding holds', 'builtIn lastName')
-    await shown.fill('What the column no. 3 holds', 'tags')
-    await shown.fill('Tags to add, with commas between', 'Fair, , Buyer')
-    await shown.fill('Who is on the list already', 'fillBlanks')
-    shown.control('They agreed to be written to').click()
+    await shown.choose('Import Binding as', 'last name')
+    await shown.choose('Import Column 3 as', 'tags')
+    await shown.addChip('Add tags', 'Fair')
+    await shown.addChip('Add tags', 'Buyer')
+    await shown.choose('People already on the list', 'Fill in blanks only')
+    shown.control('They agreed to receive it').click()
     await flushPromises()
     await shown.fill('Where and how', 'Signed the list at the fair')
-    await shown.press('Try it out')
+    await shown.press('Preview')
     expect(server.sent('POST /imports/3/check')).toEqual([
       {
         columns: [address, { kind: 'builtIn', field: 'lastName' }, { kind: 'tags' }],
@@ -98,66 +99,94 @@ describe('an import', () => {
 
   it('is not sent when a column or the statement is missing: it says so at the place', async () => {
     await open(uploaded)
-    await shown.fill('What the column Email holds', 'skip')
-    shown.control('They said no: never write to them again').click()
+    await shown.choose('Import Email as', 'Skip')
+    shown.control('They refused: never email them').click()
     await flushPromises()
-    await shown.fill('Who is on the list already', 'skip')
-    await shown.press('Try it out')
+    await shown.choose('People already on the list', 'Leave unchanged')
+    await shown.press('Preview')
     expect(shown.text()).toContain('Choose the column with the email address')
-    expect(shown.text()).toContain('Say where and how they refused, in at least ten letters')
-    expect(shown.text()).toContain('Who refused must not be left as they are')
+    expect(shown.text()).toContain('Describe where and how they refused, in at least ten characters')
+    expect(shown.text()).toContain('People who refused cannot be left unchanged')
     expect(server.sent('POST /imports/3/check')).toEqual([])
+  })
+
+  it('makes a new own field of a column right there, of the type that its cells look like', async () => {
+    await open({
+      ...uploaded,
+      format: { ...uploaded.format, columns: ['Email', 'Books'], samples: [['a@b.test', '3']] },
+      choices: { ...uploaded.choices, columns: [address, { kind: 'skip' }] },
+    })
+    await shown.choose('Import Books as', 'New field…')
+    expect(shown.control('Name').value).toBe('Books')
+    expect(shown.shownIn('Type')).toBe('number')
+    server.answers('POST /fields', { id: 44 })
+    const books = { id: 44, name: 'Books', kind: 'number' as const, options: [] }
+    server.answers('GET /vocabulary', { ...vocabulary, fields: [...vocabulary.fields, books] })
+    await shown.press('Create field')
+    await vi.advanceTimersByTimeAsync(200)
+    await flushPromises()
+    expect(server.sent('POST /fields')).toEqual([
+      { name: 'Books', kind: 'number', options: [], archived: false },
+    ])
+    expect(shown.shownIn('Import Books as')).toBe('Books')
+    server.answers('POST /imports/3/check', { work: 5 })
+    await shown.press('Preview')
+    expect(server.sent('POST /imports/3/check')).toMatchObject([
+      { columns: [address, { kind: 'own', field: 44 }] },
+    ])
   })
 
   it('asks topics only of who agreed, and starts nothing for who refused', async () => {
     await open(uploaded)
     expect(shown.controls('Topics they agreed to')).toHaveLength(0)
-    shown.control('They agreed to be written to').click()
+    shown.control('They agreed to receive it').click()
     await flushPromises()
     expect(shown.controls('Topics they agreed to')).toHaveLength(1)
-    shown.control('They said no: never write to them again').click()
+    shown.control('They refused: never email them').click()
     await flushPromises()
-    expect(shown.controls(/^Start the follow-ups/)).toHaveLength(0)
+    expect(shown.controls(/^Start follow-ups/)).toHaveLength(0)
   })
 })
 
-describe('an import that was tried out', () => {
+describe('an import that was previewed', () => {
   const checked: View = { ...uploaded, state: 'checked', counts }
 
   it('says what would happen and why lines cannot be used, and is run', async () => {
     await open(checked)
-    expect(shown.text()).toContain('What would happen')
-    expect(shown.text()).toMatch(/1,200\s*new on the list/)
-    expect(shown.text()).toContain('“x” is no email address (line 7)')
+    expect(shown.controls('Add 1,200 new people and update 4')).toHaveLength(1)
+    expect(shown.text()).toMatch(/1,200\s*new people/)
+    expect(shown.text()).toContain('“x” is not an email address (line 7)')
     server.answers('POST /imports/3/run', { work: 6 })
-    await shown.press('Put 1,200 new people on the list and change 4')
-    expect(server.sent('POST /imports/3/run')).toEqual([{}])
+    await shown.press('Add 1,200 new people and update 4')
+    expect(server.sent('POST /imports/3/run')).toHaveLength(1)
   })
 
   it.each([
-    [{ added: 1, changed: 0 }, 'Put 1 new person on the list'],
-    [{ added: 0, changed: 3 }, 'Change 3 people'],
-    [{ added: 0, changed: 0 }, 'Finish: nobody is changed'],
+    [{ added: 1, changed: 0 }, 'Add 1 new person'],
+    [{ added: 0, changed: 3 }, 'Update 3 people'],
+    [{ added: 0, changed: 0 }, 'Finish: nobody changes'],
   ])('says on its button what it will do: %j', async (part, words) => {
     await open({ ...checked, counts: { ...counts, ...part } })
     expect(shown.controls(words)).toHaveLength(1)
   })
 
-  it('is tried out again before it runs with another wish', async () => {
+  it('is previewed again before it runs with other options', async () => {
     await open(checked)
-    await shown.fill('Tags to add, with commas between', 'Fair')
-    expect(shown.control('Put 1,200 new people on the list and change 4').disabled).toBe(true)
-    expect(shown.text()).toContain('You have changed something: try it out again first.')
+    await shown.addChip('Add tags', 'Fair')
+    expect(shown.control('Add 1,200 new people and update 4').disabled).toBe(true)
+    expect(shown.text()).toContain('Something has changed: preview again first.')
   })
 })
 
 describe('an import that is over', () => {
-  it('can be taken back, and is changed no more', async () => {
+  it('can be undone, and shows its options as text', async () => {
     await open({ ...uploaded, state: 'done', counts })
-    expect(shown.text()).toContain('What happened')
-    expect(shown.control('What the column Email holds').disabled).toBe(true)
+    expect(shown.text()).toContain('Result')
+    expect(shown.controls('Import Email as')).toEqual([])
+    expect(shown.controls('People already on the list')).toEqual([])
+    expect(shown.text()).toContain('Nobody asked them: no marketing email')
     server.refuses('POST /imports/3/undo', { status: 409, title: 'This import is undone' })
-    await shown.press('Take this import back')
+    await shown.press('Undo import')
     expect(shown.text()).toContain('This import is undone')
   })
 

@@ -36,7 +36,7 @@ const live = computed(() => (followups.value ?? []).filter(({ state }) => state 
 const tagNames = computed(() => (tags.value ?? []).map(({ name }) => name))
 
 const form = useForm(
-  z.object({ tag: z.string().nullable(), thing: z.number().nullable() }).check(({ value, issues }) => {
+  z.object({ tag: z.string().trim().nullable(), thing: z.number().nullable() }).check(({ value, issues }) => {
     const path = doing.value === 'addTag' ? 'tag' : 'thing'
     const chosen = value[path]
     if (chosen === null || chosen === '')

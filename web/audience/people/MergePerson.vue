@@ -5,14 +5,14 @@ import { z } from 'zod'
 import { api } from '../../../contract/api.ts'
 import type { ContactRow, PersonView } from '../../../contract/audience/people.ts'
 import { call } from '../../api.ts'
-import { useForm } from '../../form.ts'
+import { choice, useForm } from '../../form.ts'
 import QuickDialog from '../../frame/QuickDialog.vue'
 
 /** Makes one person of two; the other is searched for by name or address. */
 const props = defineProps<{ person: PersonView }>()
 const open = defineModel<boolean>({ required: true })
 
-const form = useForm(z.object({ other: z.number('Choose the other person').nullable() }), { other: null })
+const form = useForm(z.object({ other: choice('Choose the other person') }), { other: null })
 const found = ref<ContactRow[]>([])
 const searched = ref('')
 
@@ -24,9 +24,9 @@ const look = useDebounceFn(async (search: string) => {
 }, 200)
 
 async function merge(): Promise<void> {
-  const merged = await form.submit(async ({ other }) => {
-    if (other !== null) await call(api.people.merge, { params: { id: props.person.id }, body: { other } })
-  })
+  const merged = await form.submit((body) =>
+    call(api.people.merge, { params: { id: props.person.id }, body }),
+  )
   if (merged) open.value = false
 }
 </script>

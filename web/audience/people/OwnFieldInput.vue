@@ -15,7 +15,13 @@ const options = computed(() => {
 })
 const chosen = computed({
   get: () => typed.value.split(';').filter(Boolean),
-  set: (ids) => (typed.value = ids.join(';')),
+  // An option that the field no longer has goes with the next change.
+  set: (ids) => {
+    typed.value = props.field.options
+      .map(({ id }) => id)
+      .filter((id) => ids.includes(id))
+      .join(';')
+  },
 })
 /** A control that holds no text holds null. */
 const given = computed({ get: () => typed.value || null, set: (value) => (typed.value = value ?? '') })

@@ -165,11 +165,19 @@ const saving = ref(false)
         item-value="id"
         must-sort
         show-select
+        select-all-label="Select all on this page"
         hide-default-footer
         class="rows"
         :class="{ short: building }"
         @update:model-value="tick"
       >
+        <template #[`item.data-table-select`]="{ item, internalItem, isSelected, toggleSelect }">
+          <v-checkbox-btn
+            :model-value="isSelected([internalItem])"
+            :aria-label="`Select ${item.name || item.address}`"
+            @update:model-value="toggleSelect(internalItem)"
+          />
+        </template>
         <template #[`item.name`]="{ item }">
           <router-link :to="`/people/${item.id}`">{{ item.name || 'No name' }}</router-link>
         </template>

@@ -62,7 +62,7 @@ async function save(): Promise<void> {
       <v-text-field v-bind="form.field('address')" label="Email address" class="wide" />
       <v-text-field v-bind="form.field('firstName')" label="First name" />
       <v-text-field v-bind="form.field('lastName')" label="Last name" />
-      <v-text-field v-bind="form.field('phone')" label="Phone, with +country" />
+      <v-text-field v-bind="form.field('phone')" label="Phone, with country code" />
       <v-combobox v-bind="form.field('country')" label="Country" :items="countries" />
       <v-text-field v-bind="form.field('language')" label="Language" placeholder="en" />
       <v-combobox v-bind="form.field('zone')" label="Time zone" :items="zones" placeholder="Europe/Dublin" />

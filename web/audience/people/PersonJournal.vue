@@ -24,9 +24,17 @@ const shown = computed(() =>
   <section class="panel" aria-labelledby="journal">
     <div class="panel-head">
       <h2 id="journal">Journal</h2>
-      <v-chip-group v-model="kind" mandatory aria-label="Show" selected-class="chosen">
-        <v-chip v-for="(title, value) in titles" :key="value" :value="value">{{ title }}</v-chip>
-      </v-chip-group>
+      <v-btn-toggle v-model="kind" mandatory density="compact" variant="outlined" aria-label="Show">
+        <v-btn
+          v-for="(title, value) in titles"
+          :key="value"
+          :value="value"
+          size="small"
+          :aria-pressed="kind === value"
+        >
+          {{ title }}
+        </v-btn>
+      </v-btn-toggle>
     </div>
     <ol tabindex="0" aria-label="Journal, newest first">
       <li v-for="line in shown" :key="line.id" :class="line.category">
@@ -43,11 +51,6 @@ const shown = computed(() =>
 <style scoped>
 .panel-head {
   flex-wrap: wrap;
-}
-
-.chosen {
-  background: var(--petrol);
-  color: var(--surface);
 }
 
 ol {

@@ -40,7 +40,10 @@ const jump = () => attempt(() => call(api.people.jump, { params: { id: props.per
         <h3>Past follow-ups</h3>
         <p v-for="each in past" :key="each.id">
           <router-link :to="`/follow-ups/${each.followup.id}`">{{ each.followup.name }}</router-link>
-          <span class="soft figures"> until {{ dayOf(each.endedAt ?? each.startedAt, session.zone) }}</span>
+          <span class="soft">
+            until
+            <span class="figures">{{ dayOf(each.endedAt ?? each.startedAt, session.zone) }}</span></span
+          >
         </p>
       </template>
     </div>

@@ -83,7 +83,7 @@ beforeEach(async () => {
 
 describe('the check of a score', () => {
   it('asks for the outcome that is chosen, and shows bands with their intervals', async () => {
-    await shown.fill('Which of the products', '3')
+    await shown.choose('Product', 'Sewing frame')
     await shown.fill('Days', '14')
     await shown.press('Check')
     expect(server.sent('POST /scorecards/check')).toEqual([
@@ -92,22 +92,22 @@ describe('the check of a score', () => {
     expect(shown.text()).toContain('411 people as they were on 25 Oct 2026')
     expect(shown.text()).toContain('6.2 % – 16.0 %')
     expect(shown.text()).toContain('25.5 % – 36.6 %')
-    expect(shown.text()).toContain('0.731, tells the two apart fairly well')
+    expect(shown.text()).toContain('0.731, fairly good')
   })
 
   it('says where there are too few to read a rate (common practice)', async () => {
     shown = await show(ScoreCheckTable, { check: found(0.5), beside: null })
     const rows = [...shown.page.querySelectorAll('tbody tr')].map((row) => row.textContent)
-    expect(rows.filter((text) => text.includes('too few to read'))).toHaveLength(1)
+    expect(rows.filter((text) => text.includes('not enough data'))).toHaveLength(1)
     expect(rows[2]).toContain('Boiling')
-    expect(shown.text()).toContain('no better than a coin')
+    expect(shown.text()).toContain('no better than chance')
   })
 
   it.each([
-    [null, 'cannot be told'],
-    [0.5, 'no better than a coin'],
-    [0.6, 'a little better than a coin'],
-    [0.9, 'tells the two apart well'],
+    [null, 'undefined'],
+    [0.5, 'no better than chance'],
+    [0.6, 'slightly better than chance'],
+    [0.9, '0.900, good'],
   ])('judges an area of %s in words', async (area, words) => {
     shown = await show(ScoreCheckTable, { check: found(area), beside: found(area) })
     expect(shown.text()).toContain(words)
@@ -132,7 +132,7 @@ describe('suggested points', () => {
     expect(rows[0]?.slice(0, 3)).toEqual(['clicked in any email', '5', '20'])
     expect(modelOf(shown, ScoreCheckPanel)).toEqual(card)
 
-    await shown.press('Put these points into the rules')
+    await shown.press('Use these points')
     const next = modelOf(shown, ScoreCheckPanel) as Scorecard
     expect(next.behaviours.find(({ activity }) => activity === 'emailClicked')).toMatchObject({
       id: 'r1',
@@ -144,7 +144,7 @@ describe('suggested points', () => {
   it('can be left', async () => {
     await shown.press('Suggest points')
     await flushPromises()
-    await shown.press('Leave it')
+    await shown.press('Discard')
     expect(modelOf(shown, ScoreCheckPanel)).toEqual(card)
     expect(shown.text()).not.toContain('Suggested points')
   })

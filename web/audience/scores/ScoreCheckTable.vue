@@ -72,9 +72,23 @@ function judge(area: number | null): string {
 </template>
 
 <style scoped>
+th,
+td {
+  padding-inline: 8px;
+}
+
+th:first-child,
+td:first-child {
+  padding-inline-start: 0;
+}
+
 td {
   padding-block: 4px;
   vertical-align: top;
+}
+
+td.figures {
+  white-space: nowrap;
 }
 
 .range {

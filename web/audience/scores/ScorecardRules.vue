@@ -68,7 +68,7 @@ function setThing(row: Row & { kind: 'behaviours' }, id: number): void {
 
 /** What keeps points small, in the order of the columns. */
 const limits = {
-  halfLife: { label: 'Half-life, days', none: 'never', precision: 3 },
+  halfLife: { label: 'Half-life, days', none: 'never', precision: null },
   capPerDay: { label: 'Daily cap', none: '—', precision: 0 },
   capInAll: { label: 'Total cap', none: '—', precision: 0 },
 } as const
@@ -85,7 +85,7 @@ const limits = {
       </tr>
     </thead>
     <tbody>
-      <tr v-for="row in rows" :key="row.rule.id">
+      <tr v-for="(row, i) in rows" :key="row.rule.id">
         <td>
           <span v-if="row.kind === 'behaviours'" class="what">
             <InlineSelect
@@ -122,7 +122,7 @@ const limits = {
               :label="each.label"
               :placeholder="each.none"
               :precision="each.precision"
-              :min="each.precision ? undefined : 1"
+              :min="part === 'halfLife' ? undefined : 1"
               optional
               :model-value="row.rule[part]"
               @update:model-value="(value) => setRule(row, { [part]: value })"
@@ -135,7 +135,7 @@ const limits = {
             :icon="mdiClose"
             size="x-small"
             variant="text"
-            :aria-label="`Remove rule ${row.rule.id}`"
+            :aria-label="`Remove rule ${i + 1}`"
             @click="removeRule(row)"
           />
         </td>

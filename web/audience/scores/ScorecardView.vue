@@ -132,7 +132,7 @@ async function remove(): Promise<void> {
             <v-text-field
               v-model="name"
               class="inline name"
-              label="Name"
+              aria-label="Name"
               maxlength="80"
               placeholder="Interest"
             />

@@ -33,7 +33,7 @@ function setInner(at: number, inner: Condition): void {
 async function focusLine(at: number): Promise<void> {
   await nextTick()
   const line = lines.value?.children[at]
-  line?.querySelector<HTMLElement>('input, button')?.focus()
+  line?.querySelector<HTMLElement>('input:not([type=hidden]), button')?.focus()
 }
 
 async function add(part: Condition): Promise<void> {
@@ -163,9 +163,15 @@ li {
 }
 
 .join {
+  flex: none;
   min-width: 92px;
   padding-top: 4px;
   color: var(--ink-soft);
+}
+
+/* A choice has the height of the line. */
+.join:has(.inline) {
+  padding-top: 0;
 }
 
 .nested .join {

@@ -117,7 +117,7 @@ function set(part: Record<string, unknown>): void {
     <InlineNumber
       v-if="leaf.test.test === 'equals' || leaf.test.test === 'atLeast' || leaf.test.test === 'atMost'"
       label="Value"
-      :precision="4"
+      :precision="null"
       :model-value="leaf.test.value"
       @update:model-value="(value) => set({ value })"
     />
