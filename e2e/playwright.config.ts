@@ -6,8 +6,8 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   globalSetup: './demoForTests.ts',
-  // The tests tell one story on one demo: one after the other.
-  workers: 1,
+  // All tests share one demo: those of a file follow each other, two files run beside each other.
+  workers: 2,
   timeout: 60_000,
   expect: { timeout: 10_000 },
   reporter: [
