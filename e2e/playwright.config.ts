@@ -6,7 +6,7 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   globalSetup: './demoForTests.ts',
-  // All tests share one demo: those of a file follow each other, two files run beside each other.
+  // All tests share one demo: one worker changes it, the other only reads.
   workers: 2,
   timeout: 60_000,
   expect: { timeout: 10_000 },

@@ -57,6 +57,7 @@ defineSlots<
         >
           <slot :name="name as `item.${string}`" v-bind="scope as { item: Row }" />
         </template>
+        <template #[`header.actions`]><span class="visually-hidden">Actions</span></template>
         <template #no-data>
           <p class="none">
             <template v-if="search">No results for “{{ search }}”.</template>

@@ -36,6 +36,7 @@ function dismiss(id: number): void {
       :key="work.id"
       :color="work.state === 'failed' ? 'error' : 'primary'"
       :icon="false"
+      role="status"
       class="work"
     >
       <div class="line">

@@ -29,7 +29,7 @@ export async function saveField(platform: Platform, id: number | null, edit: Fie
   const needsOptions = edit.kind === 'oneOf' || edit.kind === 'manyOf'
   if (needsOptions && edit.options.length === 0)
     throw new Problem(422, 'Options are missing', 'Add at least one option.', {
-      options: 'Add one',
+      options: 'Add at least one option.',
     })
   return platform.database.inTransaction(async (tx) => {
     const now = new Date(platform.clock.now())

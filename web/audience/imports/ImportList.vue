@@ -64,6 +64,7 @@ const columns: Column<ImportRow>[] = [
           browse-text="Choose file"
           accept=".csv,.txt,.tsv,text/csv"
           :clearable="false"
+          aria-label="File to import"
           @update:model-value="take"
         />
         <p class="soft">

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { mdiClose, mdiFormatListGroup, mdiPlus, mdiSwapHorizontal } from '@mdi/js'
-import { nextTick, useTemplateRef } from 'vue'
+import { computed, nextTick, useTemplateRef } from 'vue'
 import type { Condition, Leaf } from '../../../core/audience/segments/condition.ts'
 import InlineSelect from '../../frame/InlineSelect.vue'
 import ConditionLine from './ConditionLine.vue'
-import { affirmedChoices, isGroup, subjects, unwrap, wrap, type Group } from './subjects.ts'
+import { isGroup, subjects, unwrap, wrap, type Group } from './subjects.ts'
 import { useVocabulary } from './vocabulary.ts'
 
 /** Lines that are all to be true, or any of them; groups nest. Tab goes through everything. */
@@ -24,10 +24,19 @@ function negate(at: number, negated: boolean): void {
   if (part) replace(at, wrap(negated, unwrap(part).inner))
 }
 
-function setInner(at: number, inner: Condition): void {
+function setInner(at: number, inner: Condition | null): void {
+  if (!inner) return
   const part = group.value.of[at]
   if (part) replace(at, wrap(unwrap(part).negated, inner))
+  else group.value = { ...group.value, of: [inner] }
 }
+
+/** A filter without conditions shows a first line that is still to be filled. */
+const shown = computed((): { negated: boolean; inner: ReturnType<typeof unwrap>['inner'] | null }[] =>
+  props.depth === 0 && group.value.of.length === 0
+    ? [{ negated: false, inner: null }]
+    : group.value.of.map(unwrap),
+)
 
 /** The keyboard stays where the new line is, or at what follows the one that went. */
 async function focusLine(at: number): Promise<void> {
@@ -48,11 +57,6 @@ async function remove(at: number): Promise<void> {
 }
 
 const firstLine = (): Leaf => subjects[0]?.leaf(vocabulary.words) ?? { kind: 'hasTag', tag: 0 }
-/** The first line of all begins with what it is about. */
-async function begin(id: string): Promise<void> {
-  const subject = subjects.find((each) => each.id === id)
-  if (subject) await add(subject.leaf(vocabulary.words))
-}
 const joins = [
   { value: 'all' as const, title: 'and' },
   { value: 'any' as const, title: 'or' },
@@ -64,7 +68,7 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
   <fieldset class="group" :class="{ nested: props.depth > 0 }">
     <legend class="visually-hidden">A group of conditions</legend>
     <ul ref="lines">
-      <li v-for="(part, i) in group.of" :key="i">
+      <li v-for="({ negated, inner }, i) in shown" :key="i">
         <span class="join">
           <template v-if="i === 0">{{ props.depth === 0 ? 'everybody who' : '' }}</template>
           <InlineSelect
@@ -76,47 +80,39 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
           />
           <template v-else>{{ joined() }}</template>
         </span>
-        <span v-if="isGroup(unwrap(part).inner) && unwrap(part).negated" class="join">none who</span>
+        <span v-if="inner && isGroup(inner) && negated" class="join">none who</span>
         <ConditionGroup
-          v-if="isGroup(unwrap(part).inner)"
-          :model-value="unwrap(part).inner as Group"
+          v-if="inner && isGroup(inner)"
+          :model-value="inner"
           :depth="props.depth + 1"
           @update:model-value="setInner(i, $event)"
         />
         <ConditionLine
           v-else
-          :model-value="unwrap(part).inner as Leaf"
-          :negated="unwrap(part).negated"
+          :model-value="inner"
+          :negated="negated"
           @update:model-value="setInner(i, $event)"
         />
-        <v-btn
-          :icon="mdiSwapHorizontal"
-          size="x-small"
-          variant="text"
-          title="Negate"
-          :aria-label="`Negate line ${i + 1}`"
-          :aria-pressed="unwrap(part).negated"
-          @click="negate(i, !unwrap(part).negated)"
-        />
-        <v-btn
-          :icon="mdiClose"
-          size="x-small"
-          variant="text"
-          :aria-label="`Remove line ${i + 1}`"
-          @click="remove(i)"
-        />
+        <template v-if="inner">
+          <v-btn
+            :icon="mdiSwapHorizontal"
+            size="x-small"
+            variant="text"
+            title="Negate"
+            :aria-label="`Negate line ${i + 1}`"
+            :aria-pressed="negated"
+            @click="negate(i, !negated)"
+          />
+          <v-btn
+            :icon="mdiClose"
+            size="x-small"
+            variant="text"
+            :aria-label="`Remove line ${i + 1}`"
+            @click="remove(i)"
+          />
+        </template>
       </li>
-      <li v-if="props.depth === 0 && !group.of.length">
-        <span class="join">everybody who</span>
-        <InlineSelect
-          label="Condition"
-          placeholder="choose a condition"
-          :items="affirmedChoices"
-          :model-value="null"
-          @update:model-value="begin"
-        />
-      </li>
-      <li v-else class="more">
+      <li v-if="shown.every(({ inner }) => inner)" class="more">
         <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add(firstLine())">
           Add condition
         </v-btn>

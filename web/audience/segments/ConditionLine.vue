@@ -14,9 +14,9 @@ import ThingSelect from './ThingSelect.vue'
 import { useVocabulary } from './vocabulary.ts'
 import WithinSelect from './WithinSelect.vue'
 
-/** One line of a condition, as a sentence of choices that reads aloud. */
+/** One line of a condition, as a sentence of choices that reads aloud; it begins with what it is about. */
 defineProps<{ negated: boolean }>()
-const leaf = defineModel<Leaf>({ required: true })
+const leaf = defineModel<Leaf | null>({ required: true })
 const vocabulary = useVocabulary()
 
 function choose(id: string): void {
@@ -56,28 +56,29 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
     <InlineSelect
       label="Condition"
       :items="negated ? deniedChoices : affirmedChoices"
-      :model-value="subjectOf(leaf)"
+      :model-value="leaf && subjectOf(leaf)"
+      placeholder="choose a condition"
       @update:model-value="choose"
     />
     <ThingSelect
-      v-if="leaf.kind === 'hasTag'"
+      v-if="leaf?.kind === 'hasTag'"
       kind="tags"
       :model-value="leaf.tag"
       @update:model-value="(tag) => (leaf = { kind: 'hasTag', tag })"
     />
     <ThingSelect
-      v-else-if="leaf.kind === 'topic'"
+      v-else-if="leaf?.kind === 'topic'"
       kind="topics"
       :model-value="leaf.topic"
       @update:model-value="(topic) => (leaf = { kind: 'topic', topic })"
     />
     <ThingSelect
-      v-else-if="leaf.kind === 'segment'"
+      v-else-if="leaf?.kind === 'segment'"
       kind="segments"
       :model-value="leaf.segment"
       @update:model-value="(segment) => (leaf = { kind: 'segment', segment })"
     />
-    <template v-else-if="leaf.kind === 'followup'">
+    <template v-else-if="leaf?.kind === 'followup'">
       <ThingSelect
         kind="followups"
         :model-value="leaf.followup"
@@ -90,7 +91,7 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
         @update:model-value="(is) => (leaf = { ...(leaf as Of<'followup'>), is })"
       />
     </template>
-    <template v-else-if="leaf.kind === 'band'">
+    <template v-else-if="leaf?.kind === 'band'">
       <InlineSelect
         label="Band"
         :items="bandsOf(leaf.scorecard)"
@@ -104,7 +105,7 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
         @update:model-value="(scorecard) => setBandCard(leaf as Of<'band'>, scorecard)"
       />
     </template>
-    <template v-else-if="leaf.kind === 'score'">
+    <template v-else-if="leaf?.kind === 'score'">
       on
       <ThingSelect
         kind="scorecards"
@@ -129,18 +130,18 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
       />
     </template>
     <SeveralSelect
-      v-else-if="leaf.kind === 'state'"
+      v-else-if="leaf?.kind === 'state'"
       label="Marketing status"
       :choices="states"
       :model-value="leaf.is"
       @update:model-value="setStates"
     />
     <WithinSelect
-      v-else-if="leaf.kind === 'created'"
+      v-else-if="leaf?.kind === 'created'"
       :model-value="leaf.within"
       @update:model-value="(within) => within && (leaf = { kind: 'created', within })"
     />
-    <template v-else-if="leaf.kind === 'source'">
+    <template v-else-if="leaf?.kind === 'source'">
       <InlineSelect
         label="Link parameter"
         :items="sourceNames"
@@ -152,8 +153,8 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
         @update:model-value="(test) => (leaf = { ...(leaf as Of<'source'>), test })"
       />
     </template>
-    <FieldQuestion v-else-if="leaf.kind === 'field'" v-model="leaf" />
-    <DidQuestion v-else-if="leaf.kind === 'did'" v-model="leaf" />
+    <FieldQuestion v-else-if="leaf?.kind === 'field'" v-model="leaf" />
+    <DidQuestion v-else-if="leaf?.kind === 'did'" v-model="leaf" />
   </span>
 </template>
 

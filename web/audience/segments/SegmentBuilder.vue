@@ -80,6 +80,8 @@ const verdict = computed(() => {
         <v-chip
           v-for="row in sample.rows"
           :key="row.id"
+          tag="button"
+          type="button"
           @click="attempt(() => explain(row.id, row.name || row.address))"
         >
           {{ row.name || row.address }}
