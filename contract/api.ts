@@ -1,4 +1,4 @@
-import * as audience from './audience/routes.ts'
+import { audienceRoutes } from './audience/routes.ts'
 import { broadcastForecast, broadcastList, broadcastRequest } from './broadcasts.ts'
 import { emailList, inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
 import { followupList, followupView } from './followups.ts'
@@ -10,7 +10,7 @@ import { clockStrip, me, passwordChange, signInRequest } from './workspace.ts'
 
 /** Every route of the API, by what it is about. */
 export const api = {
-  ...audience,
+  ...audienceRoutes,
   auth: {
     signIn: post('/auth/sign-in', { body: signInRequest }),
     signOut: post('/auth/sign-out', {}),

@@ -8,7 +8,10 @@ const search = (page: Page) => page.getByRole('textbox', { name: 'Search by name
 /** Chooses in a list that opens. */
 async function choose(page: Page, within: Locator, label: string, title: string | RegExp): Promise<void> {
   // The whole field opens it: what is chosen lies over the input.
-  await within.locator('.v-input').filter({ has: page.getByLabel(label, { exact: true }) }).click()
+  await within
+    .locator('.v-input')
+    .filter({ has: page.getByLabel(label, { exact: true }) })
+    .click()
   await page.getByRole('option', { name: title }).first().click()
 }
 
@@ -221,9 +224,7 @@ test('a list is imported: previewed, run, and undone', async ({ page }) => {
   await page.goBack()
   await page.getByRole('button', { name: 'Undo import' }).click()
   await expect(page.getByText('undone', { exact: true })).toBeVisible()
-  await expect(page.getByRole('region', { name: 'Long work' })).toContainText(
-    '2 removed',
-  )
+  await expect(page.getByRole('region', { name: 'Long work' })).toContainText('2 removed')
 })
 
 test('a list of people who refused stops their email, and is undone', async ({ page }) => {
@@ -293,9 +294,7 @@ test('a scorecard is checked against what people did, learns points, and changes
   const dialog = page.getByRole('dialog')
   await expect(dialog).toContainText(/people of 2,4\d\d change band/)
   await dialog.getByRole('button', { name: 'Save and recalculate' }).click()
-  await expect(page.getByRole('region', { name: 'Long work' })).toContainText(
-    'Scores are up to date',
-  )
+  await expect(page.getByRole('region', { name: 'Long work' })).toContainText('Scores are up to date')
 })
 
 test('topics and own fields are created and edited', async ({ page }) => {

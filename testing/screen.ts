@@ -155,9 +155,12 @@ export async function show(
         }),
       ),
   })
+  const theme = platformTheme()
+  // Nothing has a height here: lists are as long as they are, whatever a window would show of them.
+  theme.defaults.value = { ...theme.defaults.value, VVirtualScroll: { height: 10_000 } }
   const wrapper = mount(parent, {
     attachTo: document.body,
-    global: { plugins: [pinia, router, platformTheme()] },
+    global: { plugins: [pinia, router, theme] },
   })
   await flushPromises()
 
@@ -166,6 +169,8 @@ export async function show(
       (each) =>
         // What has been closed may still be on its way out.
         !each.closest('.v-overlay:not(.v-overlay--active)') &&
+        // Nobody reaches what lies behind an open dialog.
+        (!document.querySelector('.v-dialog.v-overlay--active') || each.closest('.v-overlay')) &&
         (typeof label === 'string' ? nameOf(each) === label : label.test(nameOf(each))),
     )
   const control = (label: string | RegExp): Control => {

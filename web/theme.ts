@@ -71,9 +71,9 @@ const defaults = {
   VTextField: field,
   VTextarea: { ...field, autoGrow: true, rows: 2 },
   VNumberInput: { ...field, controlVariant: 'hidden' },
-  VSelect: { ...field, menuProps: { maxHeight: 360 } },
-  VAutocomplete: { ...field, autoSelectFirst: 'exact', menuProps: { maxHeight: 360 } },
-  VCombobox: { ...field, menuProps: { maxHeight: 360 } },
+  VSelect: { ...field, menuProps: { maxHeight: 360, transition: false } },
+  VAutocomplete: { ...field, autoSelectFirst: 'exact', menuProps: { maxHeight: 360, transition: false } },
+  VCombobox: { ...field, menuProps: { maxHeight: 360, transition: false } },
   VDateInput: { ...field, prependIcon: '', prependInnerIcon: '$calendar' },
   VFileUpload: { density: 'compact' },
   VCheckbox: choice,
@@ -88,7 +88,10 @@ const defaults = {
   VList: { density: 'compact' },
   VDataTable: table,
   VDataTableServer: table,
-  VDataTableVirtual: table,
+  // Rows of this height let a table know at once which of them one can see.
+  VDataTableVirtual: { ...table, itemHeight: 36 },
+  // A list of choices draws those that its menu can show, also when it opens.
+  VVirtualScroll: { itemHeight: 32, height: 360 },
   VProgressLinear: { color: 'primary', height: 6, rounded: true },
   VTooltip: { location: 'top' },
 } as const

@@ -46,7 +46,7 @@ import {
   whyView,
 } from './segments.ts'
 
-export const people = {
+const people = {
   find: post('/people/find', { body: contactQuery, answer: contactList }),
   count: post('/people/count', { body: selection, answer: peopleCount }),
   bulk: post('/people/bulk', { body: bulkRequest, answer: workStarted }),
@@ -66,7 +66,7 @@ export const people = {
   jump: post('/people/:id/jump', { answer: jumpResult }),
 }
 
-export const segments = {
+const segments = {
   sample: post('/people/sample', { body: sampleRequest, answer: sampleView }),
   why: post('/people/why', { body: whyRequest, answer: whyView }),
   vocabulary: get('/vocabulary', { answer: vocabulary }),
@@ -76,7 +76,7 @@ export const segments = {
   delete: post('/segments/:id/delete', {}),
 }
 
-export const tags = {
+const tags = {
   list: get('/tags', { answer: tagList }),
   create: post('/tags', { body: tagEdit, answer: created }),
   edit: post('/tags/:id', { body: tagEdit }),
@@ -84,19 +84,19 @@ export const tags = {
   delete: post('/tags/:id/delete', {}),
 }
 
-export const topics = {
+const topics = {
   list: get('/topics', { answer: topicList }),
   create: post('/topics', { body: topicEdit, answer: created }),
   edit: post('/topics/:id', { body: topicEdit }),
 }
 
-export const fields = {
+const fields = {
   list: get('/fields', { answer: fieldList }),
   create: post('/fields', { body: fieldEdit, answer: created }),
   edit: post('/fields/:id', { body: fieldEdit }),
 }
 
-export const scorecards = {
+const scorecards = {
   list: get('/scorecards', { answer: scorecardList }),
   create: post('/scorecards', { body: scorecardEdit, answer: scorecardSaved }),
   check: post('/scorecards/check', { body: checkRequest, answer: scoreCheckView }),
@@ -108,7 +108,7 @@ export const scorecards = {
 
 const fileName = z.object({ name: z.string().trim().min(1).max(200).default('people.csv') })
 
-export const imports = {
+const imports = {
   list: get('/imports', { answer: importList }),
   /** The body is the file itself, as it comes. */
   upload: post('/imports', { query: fileName, answer: created }),
@@ -118,3 +118,6 @@ export const imports = {
   undo: post('/imports/:id/undo', { answer: workStarted }),
   errorsCsv: get('/imports/:id/errors.csv', {}),
 }
+
+/** The routes of everything that is about people. */
+export const audienceRoutes = { people, segments, tags, topics, fields, scorecards, imports }

@@ -45,7 +45,7 @@ describe('the timetable', () => {
 
   it('opens a lane for each arm; it joins where its arm is done, or ends by itself', () => {
     expect(lanes.map(({ label, parent, opensAt, joinsAt }) => [label, parent, opensAt, joinsAt])).toEqual([
-      ['Everybody', null, 0, null],
+      ['Everyone', null, 0, null],
       ['yes', 'main', 1, 1],
       ['no', 'main', 1, null],
     ])

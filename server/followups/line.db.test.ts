@@ -147,7 +147,9 @@ describe('coming in', () => {
     await Promise.all([startFollowups(install.platform, job), startFollowups(install.platform, job)])
     expect(await mara.get<EnrolmentView[]>(`/people/${contact}/enrolments`)).toHaveLength(1)
     // What was asked for comes once at first, and once more for the job's own form, however often that job runs.
-    const messages = await install.platform.database.rows('select from message where contact_id = $1', [contact])
+    const messages = await install.platform.database.rows('select from message where contact_id = $1', [
+      contact,
+    ])
     expect(messages).toHaveLength(2)
     expect(await mailFor(install, 'again@postbox.test', 2)).toHaveLength(2)
   })

@@ -51,7 +51,7 @@ describe('somebody whose step fails', () => {
 
     const { needsAHand } = await on.mara.get<TodayView>('/today')
     expect(needsAHand[0]).toMatchObject({
-      what: expect.stringMatching(/^1 person is held up in “Template pack”: /) as string,
+      what: expect.stringMatching(/^1 person is stuck in “Template pack”: /) as string,
       retry: on.install.ids.followup,
     })
 

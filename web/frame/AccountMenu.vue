@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { mdiAccountCircleOutline } from '@mdi/js'
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import ChangePassword from '../workspace/ChangePassword.vue'
 import { useSession } from '../workspace/session.ts'
+
+defineOptions({ inheritAttrs: false })
+const ChangePassword = defineAsyncComponent(() => import('../workspace/ChangePassword.vue'))
 
 const session = useSession()
 const router = useRouter()
+const open = ref(true)
 const changing = ref(false)
 
 async function signOut(): Promise<void> {
@@ -16,16 +18,7 @@ async function signOut(): Promise<void> {
 </script>
 
 <template>
-  <v-menu>
-    <template #activator="{ props: menu }">
-      <v-btn
-        v-bind="menu"
-        :icon="mdiAccountCircleOutline"
-        size="small"
-        variant="text"
-        :aria-label="`Account of ${session.me?.account.name}`"
-      />
-    </template>
+  <v-menu v-model="open" v-bind="$attrs">
     <v-card :title="session.me?.account.name" :subtitle="session.me?.account.address" min-width="240">
       <v-list role="menu">
         <v-list-item role="menuitem" title="Change password" @click="changing = true" />

@@ -23,9 +23,9 @@ defineProps<{
     </template>
     <v-list role="menu">
       <v-list-item
-        role="menuitem"
         v-for="action in actions"
         :key="action.title"
+        role="menuitem"
         :title="action.title"
         :href="action.href"
         :base-color="action.destructive ? 'error' : undefined"

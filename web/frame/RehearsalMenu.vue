@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import { api } from '../../contract/api.ts'
 import { call } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 
+const open = ref(true)
 const { data } = useLoaded(
   (signal) => call(api.people.find, { body: { rehearsal: 'only', sort: 'name' }, signal }),
   ['audience'],
@@ -10,19 +12,16 @@ const { data } = useLoaded(
 </script>
 
 <template>
-  <v-menu>
-    <template #activator="{ props: menu }">
-      <v-btn v-bind="menu" size="small" variant="text">Rehearsal</v-btn>
-    </template>
+  <v-menu v-model="open">
     <v-card title="Rehearsal people" width="300">
       <v-card-text class="soft">
         Made up, with a clock of their own. They are counted nowhere, and their mail stays here.
       </v-card-text>
-      <v-list role="menu" v-if="data?.rows.length">
+      <v-list v-if="data?.rows.length" role="menu">
         <v-list-item
-          role="menuitem"
           v-for="person in data.rows"
           :key="person.id"
+          role="menuitem"
           :to="`/people/${person.id}`"
           :title="person.name || person.address"
         />

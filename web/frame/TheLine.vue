@@ -1,13 +1,19 @@
 <script setup lang="ts">
-import { mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
-import { computed, ref } from 'vue'
+import { mdiAccountCircleOutline, mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
+import { computed, defineAsyncComponent, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useEventListener } from '@vueuse/core'
 import { stationPath, stations } from '../places.ts'
 import { useSession } from '../workspace/session.ts'
-import AccountMenu from './AccountMenu.vue'
-import GoAnywhere from './GoAnywhere.vue'
-import RehearsalMenu from './RehearsalMenu.vue'
+import MenuButton from './MenuButton.vue'
+
+// Fields, lists and menus are loaded when somebody opens them, not before.
+const GoAnywhere = defineAsyncComponent(() => import('./GoAnywhere.vue'))
+const menus = {
+  rehearsal: () => import('./RehearsalMenu.vue'),
+  help: () => import('./KeyboardHelp.vue'),
+  account: () => import('./AccountMenu.vue'),
+}
 
 const route = useRoute()
 const router = useRouter()
@@ -22,12 +28,6 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     searching.value = true
   }
 })
-
-const keys = [
-  { keys: 'Ctrl K', does: 'go to anything' },
-  { keys: '← → ↑ ↓', does: 'move along a timetable' },
-  { keys: 'Enter', does: 'open what is selected' },
-]
 </script>
 
 <template>
@@ -60,23 +60,13 @@ const keys = [
       >
         Go to… <kbd>Ctrl K</kbd>
       </v-btn>
-      <RehearsalMenu />
-      <v-menu>
-        <template #activator="{ props: menu }">
-          <v-btn v-bind="menu" :icon="mdiHelpCircleOutline" size="small" variant="text" aria-label="Help" />
-        </template>
-        <v-card title="Keyboard">
-          <dl>
-            <template v-for="each in keys" :key="each.keys">
-              <dt>
-                <kbd>{{ each.keys }}</kbd>
-              </dt>
-              <dd>{{ each.does }}</dd>
-            </template>
-          </dl>
-        </v-card>
-      </v-menu>
-      <AccountMenu />
+      <MenuButton :menu="menus.rehearsal">Rehearsal</MenuButton>
+      <MenuButton :menu="menus.help" :icon="mdiHelpCircleOutline" aria-label="Help" />
+      <MenuButton
+        :menu="menus.account"
+        :icon="mdiAccountCircleOutline"
+        :aria-label="`Account of ${session.me?.account.name}`"
+      />
     </div>
     <GoAnywhere v-if="searching" v-model="searching" />
   </header>
@@ -179,25 +169,6 @@ nav {
   display: flex;
   align-items: center;
   gap: 4px;
-}
-
-kbd {
-  font: 12px/16px var(--mono);
-  border: 1px solid var(--rule);
-  border-radius: 3px;
-  padding: 0 4px;
-}
-
-dl {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 6px 12px;
-  margin: 0;
-  padding: 0 16px 16px;
-}
-
-dd {
-  margin: 0;
 }
 
 @media (max-width: 900px) {

@@ -19,3 +19,15 @@ export const actionsColumn = {
   align: 'end',
   nowrap: true,
 } as const
+
+/** How a head sorts its table. */
+export interface SortItem {
+  key: string
+  order: 'asc' | 'desc'
+}
+
+const inPlace = (): number => 0
+
+/** The server has sorted these rows already: their heads say how, and the browser leaves the order as it is. */
+export const sortedByServer = (columns: readonly { key: string }[]): Record<string, () => number> =>
+  Object.fromEntries(columns.map(({ key }) => [key, inPlace]))

@@ -34,13 +34,13 @@ describe('a value of an own field', () => {
 
   it.each([
     ['number', 'twelve', '“twelve” is not a number'],
-    ['number', '1.2.3', 'is no number'],
-    ['date', '03/04/2026', 'is no date like 2026-11-24'],
-    ['date', '2026-02-30', 'is no date'],
+    ['number', '1.2.3', 'is not a number'],
+    ['date', '03/04/2026', 'is not a date such as 2026-11-24'],
+    ['date', '2026-02-30', 'is not a date'],
     ['yesNo', 'perhaps', 'neither yes nor no'],
     ['oneOf', 'Kettle', 'is not one of Coptic, Long-stitch'],
     ['manyOf', 'Coptic, Kettle', '“Kettle” is not one of'],
-    ['text', 'x'.repeat(1001), 'at most 1,000 letters'],
+    ['text', 'x'.repeat(1001), 'at most 1,000 characters'],
   ] as const)('%s: %j is refused in words that help', (kind, typed, words) => {
     const reading = readFieldValue(field(kind), typed)
     expect(reading.ok ? '' : reading.reason).toContain(words)

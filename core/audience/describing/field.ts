@@ -77,7 +77,10 @@ export function readFieldValue(field: Field, typed: string): FieldReading {
     case 'date': {
       const value = readDate(text)
       return value === null
-        ? { ok: false, reason: `${field.name}: “${short(text)}” is not a date such as 2026-11-24 or 24.11.2026` }
+        ? {
+            ok: false,
+            reason: `${field.name}: “${short(text)}” is not a date such as 2026-11-24 or 24.11.2026`,
+          }
         : { ok: true, value }
     }
     case 'yesNo': {

@@ -134,7 +134,10 @@ export function lineReader(
     if (!address) return { ok: false, reason: `${quoted(typedAddress)} is not an email address` }
     for (const name of [builtIn.firstName, builtIn.lastName])
       if (name !== undefined && name.length > longestName)
-        return { ok: false, reason: `A name of ${name.length} characters is too long: at most ${longestName}` }
+        return {
+          ok: false,
+          reason: `A name of ${name.length} characters is too long: at most ${longestName}`,
+        }
     if (builtIn.language !== undefined && builtIn.language.length > longestLanguage)
       return {
         ok: false,

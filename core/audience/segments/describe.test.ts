@@ -56,10 +56,7 @@ describe('a condition reads aloud', () => {
       { kind: 'created', within: { kind: 'last', amount: 1, unit: 'days' } },
       'joined the list in the last day',
     ],
-    [
-      { kind: 'followup', followup: 6, is: 'finished' },
-      'has finished the follow-up “Your template pack”',
-    ],
+    [{ kind: 'followup', followup: 6, is: 'finished' }, 'has finished the follow-up “Your template pack”'],
     [
       { kind: 'did', activity: 'emailClicked', details: { email: 4, link: 11 }, atLeast: 1 },
       'clicked “Read it” in “Grain direction”',

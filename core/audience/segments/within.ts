@@ -3,7 +3,6 @@ import { z } from 'zod'
 import type { Instant } from '../people/activity.ts'
 
 export const spanUnit = z.enum(['minutes', 'hours', 'days', 'weeks', 'months'])
-export type SpanUnit = z.infer<typeof spanUnit>
 
 /** "In the last N …", or between two days, both included: by the calendar of the asker's zone. */
 export const within = z.discriminatedUnion('kind', [

@@ -125,7 +125,7 @@ describe('a line that says too much', () => {
   it('is left out with the reason', () => {
     expect(read(['a@b.test', 'x'.repeat(21), ''])).toMatchObject({
       ok: false,
-      reason: expect.stringContaining('no language') as string,
+      reason: expect.stringContaining('is not a language') as string,
     })
     expect(read(['a@b.test', 'en', 'x'.repeat(81)])).toMatchObject({
       ok: false,

@@ -1,6 +1,6 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
-import { VDataTableServer } from 'vuetify/components/VDataTable'
+import { VDataTableVirtual } from 'vuetify/components/VDataTable'
 import type { ContactQuery } from '../../../contract/audience/people.ts'
 import { listed } from '../../../testing/peopleShown.ts'
 import { fakeServer, show, type FakeServer, type Shown } from '../../../testing/screen.ts'
@@ -155,7 +155,7 @@ describe('people who are selected', () => {
 
   it('are at most a thousand, and that is said', async () => {
     const ids = Array.from({ length: 1_200 }, (_, i) => i + 1)
-    shown.wrapper.findComponent(VDataTableServer).vm.$emit('update:modelValue', ids)
+    shown.wrapper.findComponent(VDataTableVirtual).vm.$emit('update:modelValue', ids)
     await settle()
     expect(shown.text()).toContain('1,000 selected (the maximum) of 120 people')
   })

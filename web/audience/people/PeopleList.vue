@@ -4,26 +4,23 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '../../../contract/api.ts'
-import { mostTicked, type ContactRow, type ContactSort } from '../../../contract/audience/people.ts'
+import { mostTicked, type ContactSort } from '../../../contract/audience/people.ts'
 import type { Leaf } from '../../../core/audience/segments/condition.ts'
-import { countryName } from '../../../core/audience/people/country.ts'
 import { call } from '../../api.ts'
-import type { Column } from '../../frame/columns.ts'
+import type { SortItem } from '../../frame/columns.ts'
 import PageSteps from '../../frame/PageSteps.vue'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import { useLoaded } from '../../loading.ts'
 import { useCursorPages } from '../../paging.ts'
-import { countOf, dayOf, peopleOf } from '../../wording.ts'
-import { useSession } from '../../workspace/session.ts'
+import { countOf, peopleOf } from '../../wording.ts'
 import PeopleTabs from '../PeopleTabs.vue'
 import SaveSegment from '../segments/SaveSegment.vue'
 import SegmentBuilder from '../segments/SegmentBuilder.vue'
 import { asGroup, type Group } from '../segments/subjects.ts'
 import AddPerson from './AddPerson.vue'
 import BulkActions from './BulkActions.vue'
-import MarketingStateMark from './MarketingStateMark.vue'
+import PeopleTable from './PeopleTable.vue'
 
-const session = useSession()
 const route = useRoute()
 const router = useRouter()
 const size = 50
@@ -36,7 +33,7 @@ const settledTree = refDebounced(tree, 250)
 const pages = useCursorPages(size)
 
 /** How the head of the table sorts, as the list's orders. */
-const sortBy = ref<{ key: string; order: 'asc' | 'desc' }[]>([{ key: 'createdAt', order: 'desc' }])
+const sortBy = ref<SortItem[]>([{ key: 'createdAt', order: 'desc' }])
 const orders: Readonly<Record<string, { asc: ContactSort; desc: ContactSort }>> = {
   createdAt: { asc: 'oldest', desc: 'newest' },
   name: { asc: 'name', desc: 'nameDesc' },
@@ -86,9 +83,6 @@ watch([who, sort], pages.reset)
 const ticked = ref<number[]>([])
 watch(who, () => (ticked.value = []))
 const meant = computed(() => (ticked.value.length > 0 ? { only: ticked.value } : who.value))
-function tick(ids: readonly number[]): void {
-  ticked.value = ids.slice(0, mostTicked)
-}
 
 const query = computed(() => ({ ...who.value, sort: sort.value, after: pages.after.value, size }))
 const { data, problem, loading } = useLoaded(
@@ -109,15 +103,6 @@ async function clearFilter(): Promise<void> {
   building.value = false
   if (Object.keys(route.query).length > 0) await router.push('/people')
 }
-
-const columns: Column<ContactRow>[] = [
-  { title: 'Name', key: 'name' },
-  { title: 'Address', key: 'address' },
-  { title: 'Marketing', key: 'marketingState', sortable: false },
-  { title: 'Tags', key: 'tags', sortable: false },
-  { title: 'Country', key: 'country', sortable: false, value: ({ country }) => countryName(country ?? '') },
-  { title: 'Added', key: 'createdAt', nowrap: true },
-]
 
 const adding = ref(false)
 const saving = ref(false)
@@ -153,54 +138,23 @@ const saving = ref(false)
         <BulkActions v-if="count" :who="meant" :people="ticked.length || count.people" />
       </div>
       <SegmentBuilder v-if="building" v-model="tree" @save="saving = true" />
-      <v-data-table-server
+      <PeopleTable
+        v-model:ticked="ticked"
         v-model:sort-by="sortBy"
-        :model-value="ticked"
-        :headers="columns as never"
-        :items="data?.rows ?? []"
-        :items-length="data?.rows.length ?? 0"
-        :items-per-page="size"
-        :loading="data === null && !problem"
-        :aria-busy="loading"
-        item-value="id"
-        must-sort
-        show-select
-        select-all-label="Select all on this page"
-        hide-default-footer
+        :rows="data?.rows ?? []"
+        :waiting="data === null && !problem"
+        :loading="loading"
         class="rows"
         :class="{ short: building }"
-        @update:model-value="tick"
       >
-        <template #[`item.data-table-select`]="{ item, internalItem, isSelected, toggleSelect }">
-          <v-checkbox-btn
-            :model-value="isSelected([internalItem])"
-            :aria-label="`Select ${item.name || item.address}`"
-            @update:model-value="toggleSelect(internalItem)"
-          />
-        </template>
-        <template #[`item.name`]="{ item }">
-          <router-link :to="`/people/${item.id}`">{{ item.name || 'No name' }}</router-link>
-        </template>
-        <template #[`item.marketingState`]="{ item }">
-          <MarketingStateMark :state="item.marketingState" />
-        </template>
-        <template #[`item.tags`]="{ item }">
-          <v-chip v-for="each in item.tags" :key="each.id">{{ each.name }}</v-chip>
-        </template>
-        <template #[`item.createdAt`]="{ item }">
-          <span class="figures">{{ dayOf(item.createdAt, session.zone) }}</span>
-        </template>
-        <template #no-data>
-          <p v-if="filtered" class="none">
-            No results. <v-btn size="small" variant="outlined" @click="clearFilter">Clear filter</v-btn>
-          </p>
-          <p v-else class="none">
-            Nobody yet. People arrive through the forms on your pages, through
-            <router-link to="/people/imports">an import</router-link>, or when you add them here.
-          </p>
-        </template>
-        <template #loading><p class="none soft">Loading…</p></template>
-      </v-data-table-server>
+        <p v-if="filtered" class="none">
+          No results. <v-btn size="small" variant="outlined" @click="clearFilter">Clear filter</v-btn>
+        </p>
+        <p v-else class="none">
+          Nobody yet. People arrive through the forms on your pages, through
+          <router-link to="/people/imports">an import</router-link>, or when you add them here.
+        </p>
+      </PeopleTable>
       <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
     </div>
     <AddPerson v-if="adding" v-model="adding" />

@@ -106,7 +106,7 @@ const limits = {
             v-else
             :model-value="unwrap(row.rule.when).inner as Leaf"
             :negated="false"
-            @update:model-value="(when) => setRule(row, { when })"
+            @update:model-value="(when) => when && setRule(row, { when })"
           />
         </td>
         <td>

@@ -68,7 +68,7 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
   <fieldset class="group" :class="{ nested: props.depth > 0 }">
     <legend class="visually-hidden">A group of conditions</legend>
     <ul ref="lines">
-      <li v-for="({ negated, inner }, i) in shown" :key="i">
+      <li v-for="({ negated, inner }, i) in shown" :key="i" v-memo="[inner, negated, group.kind]">
         <span class="join">
           <template v-if="i === 0">{{ props.depth === 0 ? 'everybody who' : '' }}</template>
           <InlineSelect
