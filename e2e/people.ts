@@ -19,6 +19,8 @@ async function choose(page: Page, within: Locator, label: string, title: string 
 async function addChip(within: Locator, label: string, value: string): Promise<void> {
   await within.getByLabel(label, { exact: true }).fill(value)
   await within.getByLabel(label, { exact: true }).press('Enter')
+  // On to the next field: the list closes.
+  await within.getByLabel(label, { exact: true }).press('Tab')
 }
 
 /** Adds a person by hand and stays on their screen. */
