@@ -2,6 +2,9 @@ import vue from '@vitejs/plugin-vue'
 import vuetify from 'vite-plugin-vuetify'
 import { defineConfig } from 'vitest/config'
 
+/** Time is measured in benchmarks: a test only ends when nothing comes any more, on a busy machine too. */
+const limits = { testTimeout: 30_000, hookTimeout: 60_000 }
+
 export default defineConfig({
   test: {
     // Two cores: two files at a time leave the database room to answer.
@@ -14,6 +17,7 @@ export default defineConfig({
           isolate: false,
           include: ['{core,contract,visitor,demo,standins,server}/**/*.test.ts'],
           exclude: ['{server,visitor}/**/*.db.test.ts'],
+          ...limits,
         },
       },
       {
@@ -26,6 +30,7 @@ export default defineConfig({
           setupFiles: ['testing/browser.ts'],
           css: false,
           server: { deps: { inline: ['vuetify'] } },
+          ...limits,
         },
       },
       {
@@ -34,8 +39,7 @@ export default defineConfig({
           isolate: false,
           include: ['{server,visitor,bin}/**/*.db.test.ts'],
           globalSetup: ['testing/template.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          ...limits,
         },
       },
     ],
