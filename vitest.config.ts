@@ -2,6 +2,9 @@ import vue from '@vitejs/plugin-vue'
 import vuetify from 'vite-plugin-vuetify'
 import { defineConfig } from 'vitest/config'
 
+/** Time is measured in benchmarks: a test only ends when nothing comes any more, on a busy machine too. */
+const limits = { testTimeout: 30_000, hookTimeout: 60_000 }
+
 export default defineConfig({
   test: {
     // Two cores: two files at a time leave the database room to answer.
@@ -10,28 +13,33 @@ export default defineConfig({
       {
         test: {
           name: 'unit',
+          // Files of one worker share what they import: each resets what it changes.
+          isolate: false,
           include: ['{core,contract,visitor,demo,standins,server}/**/*.test.ts'],
           exclude: ['{server,visitor}/**/*.db.test.ts'],
+          ...limits,
         },
       },
       {
         plugins: [vue(), vuetify({ autoImport: true })],
         test: {
           name: 'web',
+          isolate: false,
           include: ['web/**/*.test.ts'],
           environment: 'happy-dom',
           setupFiles: ['testing/browser.ts'],
           css: false,
           server: { deps: { inline: ['vuetify'] } },
+          ...limits,
         },
       },
       {
         test: {
           name: 'database',
+          isolate: false,
           include: ['{server,visitor,bin}/**/*.db.test.ts'],
           globalSetup: ['testing/template.ts'],
-          testTimeout: 30_000,
-          hookTimeout: 60_000,
+          ...limits,
         },
       },
     ],

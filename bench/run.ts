@@ -1,8 +1,9 @@
 import { people } from './people.ts'
+import { screens } from './screens.ts'
 import { slice } from './slice.ts'
 import { start } from './start.ts'
 
-const benches: Record<string, (args: string[]) => Promise<void>> = { people, slice, start }
+const benches: Record<string, (args: string[]) => Promise<void>> = { people, screens, slice, start }
 
 const [, , name = '', ...args] = process.argv
 const bench = benches[name]

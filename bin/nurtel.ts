@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util'
 import { signInOf } from '../demo/accounts.ts'
 import { seedDemo, startOver } from '../demo/seed.ts'
-import { terminateConnections } from '../server/database/connect.ts'
+import { isTerminated, terminateConnections } from '../server/database/connect.ts'
 import { migrate } from '../server/database/migrate.ts'
 import { readSettings, type Settings } from '../server/settings.ts'
 import { openPlatform, serve, standins, work, type Part } from './start.ts'
@@ -32,7 +32,7 @@ const commands: Record<string, (platform: Opened, fresh: boolean) => Promise<Par
       parts.push(await standins(platform))
       if (fresh) await startOver(platform.database)
       await migrate(platform.database, platform.settings.databaseUrl)
-      await seedDemo(platform)
+      await seedDemo(platform, platform.settings.demoPeople)
       parts.push(await serve(platform))
       parts.push(await work(platform))
     } catch (error) {
@@ -71,6 +71,12 @@ const longestEnd = 5_000
 /** Ends everything that runs, within a few seconds. */
 async function end(parts: Part[], platform: Opened): Promise<void> {
   const stopWork = setTimeout(() => {
+    // A connection that is ended while it is being opened has no owner yet who could hear of it.
+    process.on('uncaughtException', (error) => {
+      if (isTerminated(error)) return
+      console.error(error)
+      process.exit(1)
+    })
     // What fails by it may begin something else: so again and again.
     setInterval(() => {
       terminateConnections(platform.settings.databaseUrl).catch(() => undefined)
@@ -94,7 +100,7 @@ function explain(error: unknown): string {
     name.startsWith('SequelizeHost') ||
     name === 'SequelizeAccessDeniedError'
   )
-    return `The database does not answer (${message}): check DATABASE_URL and that PostgreSQL runs.`
+    return `The database is not responding (${message}): check DATABASE_URL and that PostgreSQL runs.`
   return message ?? String(error)
 }
 

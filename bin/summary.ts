@@ -1,6 +1,6 @@
-// Adds up what the test runners reported, and says it in one line. A runner that left no report, or that found
-// something wrong outside of any test, counts as one more failure.
-// Arguments: the folder of the reports, and how many of the other checks failed.
+// Adds up what the parts of the test run reported: a table of what each took, and all tests in one line. A part that
+// left no report, or that found something wrong outside of any test, counts as one more failure.
+// Argument: the folder of the reports.
 import { readFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import { z } from 'zod'
@@ -10,7 +10,7 @@ interface Tally {
   failed: number
 }
 
-const unitReport = z
+const vitestReport = z
   .object({ success: z.boolean(), numPassedTests: z.number(), numFailedTests: z.number() })
   .transform(({ success, numPassedTests, numFailedTests }): Tally => ({
     passed: numPassedTests,
@@ -28,19 +28,52 @@ const browserReport = z
     failed: stats.unexpected + stats.flaky + errors.length,
   }))
 
-const [, , folder = '.', otherFailures = '0'] = process.argv
+/** The parts in the order of the table, and how the report of each reads; some are right or wrong as a whole. */
+const parts: Record<string, z.ZodType<Tally> | null> = {
+  types: null,
+  lint: null,
+  build: null,
+  unit: vitestReport,
+  web: vitestReport,
+  database: vitestReport,
+  browser: browserReport,
+}
 
-async function tally(name: string, shape: z.ZodType<Tally>): Promise<Tally> {
+const [, , folder = '.'] = process.argv
+
+async function readParts(): Promise<Map<string, { seconds: number; ok: boolean }>> {
+  const text = await readFile(join(folder, 'parts.tsv'), 'utf8')
+  return new Map(
+    text
+      .trim()
+      .split('\n')
+      .map((line) => {
+        const [name = '', seconds, outcome] = line.split('\t')
+        return [name, { seconds: Number(seconds), ok: outcome === 'ok' }]
+      }),
+  )
+}
+
+async function tallyOf(name: string, shape: z.ZodType<Tally> | null, ok: boolean): Promise<Tally> {
+  if (!shape) return { passed: 0, failed: ok ? 0 : 1 }
   try {
-    return shape.parse(JSON.parse(await readFile(join(folder, name), 'utf8')))
+    return shape.parse(JSON.parse(await readFile(join(folder, `${name}.json`), 'utf8')))
   } catch (error) {
-    console.error(`${name} cannot be read: ${error instanceof Error ? error.message : String(error)}`)
+    console.error(`${name}.json cannot be read: ${error instanceof Error ? error.message : String(error)}`)
     return { passed: 0, failed: 1 }
   }
 }
 
-const tallies = [await tally('vitest.json', unitReport), await tally('browser.json', browserReport)]
-const passed = tallies.reduce((sum, each) => sum + each.passed, 0)
-const failed = tallies.reduce((sum, each) => sum + each.failed, Number(otherFailures))
-console.log(`${passed} passed, ${failed} failed`)
-if (failed > 0 || passed === 0) process.exitCode = 1
+const ran = await readParts()
+const sum: Tally = { passed: 0, failed: 0 }
+console.log('\npart       seconds   passed   failed')
+for (const [name, shape] of Object.entries(parts)) {
+  const { seconds = 0, ok = false } = ran.get(name) ?? {}
+  const { passed, failed } = await tallyOf(name, shape, ok)
+  sum.passed += passed
+  sum.failed += failed
+  const counts = shape ? String(passed).padStart(9) : '         '
+  console.log(`${name.padEnd(9)}${seconds.toFixed(1).padStart(9)}${counts}${String(failed).padStart(9)}`)
+}
+console.log(`\n${sum.passed} passed, ${sum.failed} failed`)
+if (sum.failed > 0 || sum.passed === 0) process.exitCode = 1

@@ -6,12 +6,12 @@ import { fileURLToPath } from 'node:url'
 import express, { type ErrorRequestHandler, type Express, type RequestHandler, type Response } from 'express'
 import helmet from 'helmet'
 import { ownHosts } from '../core/workspace/hosts.ts'
-import { apiRoutes } from '../server/api.ts'
-import type { Live } from '../server/live.ts'
+import { apiRoutes } from '../server/http/api.ts'
+import type { Live } from '../server/http/live.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
-import { answerProblems, Problem } from '../server/problems.ts'
+import { problemHandler, Problem } from '../server/http/problems.ts'
 import { checkHealth } from '../server/workspace/health.ts'
-import { answerVisitorProblems } from '../visitor/respond.ts'
+import { visitorErrorHandler } from '../visitor/respond.ts'
 import { visitorSite } from '../visitor/site.ts'
 
 const built = fileURLToPath(new URL('../dist/web/', import.meta.url))
@@ -67,13 +67,13 @@ function onlyOwnHosts({ settings }: Platform): RequestHandler {
   const isOwn = ownHosts(new URL(settings.publicUrl).hostname, settings.host)
   return (request, _response, next) => {
     if (isOwn(request.headers.host)) next()
-    else throw new Problem(421, 'This is not the server of that name', 'Use the address of this install.')
+    else throw new Problem(421, 'Unknown host name', 'Use the address of this install.')
   }
 }
 
 /** What no route took care of, told in the form that the caller reads. */
 function answerUnhandled({ log }: Platform): ErrorRequestHandler {
-  const [forPrograms, forPeople] = [answerProblems(log), answerVisitorProblems(log)]
+  const [forPrograms, forPeople] = [problemHandler(log), visitorErrorHandler(log)]
   return (error, request, response, next) =>
     (/^\/(api|healthz)\b/.test(request.path) ? forPrograms : forPeople)(error, request, response, next)
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { selection } from './audience.ts'
+import { selection } from './audience/people.ts'
 
 const id = z.number().int().positive()
 
@@ -41,5 +41,3 @@ export const broadcastView = z.object({
 })
 export type BroadcastView = z.infer<typeof broadcastView>
 export const broadcastList = z.array(broadcastView)
-
-export const broadcastMade = z.object({ id })

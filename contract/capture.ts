@@ -1,7 +1,7 @@
 import { z } from 'zod'
-import { source } from '../core/audience/activity.ts'
-import { parseAddress } from '../core/audience/address.ts'
-import { typedName } from '../core/audience/personName.ts'
+import { source } from '../core/audience/people/activity.ts'
+import { parseAddress } from '../core/audience/people/address.ts'
+import { typedName } from '../core/audience/people/typedName.ts'
 
 /** What a visitor's form posts. `website` is the field that people do not see: only robots fill it. */
 export const formSubmission = z.object({

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { purpose } from '../core/audience/permission.ts'
+import { purpose } from '../core/audience/people/permission.ts'
 
 /** The emails of the Library. */
 export const emailList = z.array(
@@ -56,6 +56,7 @@ export const inboxMessage = z.object({
   raw: z.string(),
 })
 export type InboxMessage = z.infer<typeof inboxMessage>
+
 export const inboxMessages = z.array(inboxMessage)
 
 export const inboxRow = inboxMessage.pick({ id: true, receivedAt: true, subject: true, to: true })

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { outcome } from '../core/followups/advance.ts'
+import { stepKind } from '../core/followups/program.ts'
 
 export const followupState = z.enum(['draft', 'live', 'paused', 'closing', 'archived'])
 export type FollowupState = z.infer<typeof followupState>
@@ -19,13 +21,13 @@ export const followupList = z.array(followupRow)
 /** A step as the timetable shows it. */
 export const stepView = z.object({
   id: z.string(),
-  kind: z.enum(['send', 'waitFor', 'branch', 'addTag', 'end']),
+  kind: stepKind,
   title: z.string(),
   detail: z.string(),
   /** People who stand on it now. */
   waiting: z.number().int(),
   /** How often it was decided here, by outcome. */
-  outcomes: z.record(z.string(), z.number().int()),
+  outcomes: z.partialRecord(outcome, z.number().int()),
 })
 export type StepView = z.infer<typeof stepView>
 

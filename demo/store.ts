@@ -1,14 +1,145 @@
-import type { Instant } from '../core/audience/activity.ts'
+import type { Instant } from '../core/audience/people/activity.ts'
 import type { Queries } from '../server/database/connect.ts'
-import type { Life, Stage } from './lives.ts'
+import type { Person } from './person.ts'
 
-/** Lives written in one round of statements. */
+/** People written in one round of statements. */
 const batch = 400
+
+const tables = [
+  'contact',
+  'contact_tag',
+  'contact_topic',
+  'consent',
+  'enrolment',
+  'decision',
+  'message',
+  'activity',
+] as const
+type Rows = Record<(typeof tables)[number], Record<string, unknown>[]>
 
 const iso = (at: Instant | null): string | null => (at === null ? null : new Date(at).toISOString())
 
-/** Writes rows with the ids that the story gave them. */
-async function insert(q: Queries, table: string, rows: readonly Record<string, unknown>[]): Promise<void> {
+/** Takes so many ids from the sequence of a table. */
+async function reserveIds(
+  q: Queries,
+  table: 'contact' | 'enrolment' | 'message',
+  count: number,
+): Promise<Iterator<number>> {
+  const rows = await q.rows<{ id: number }>(
+    `select nextval(pg_get_serial_sequence($1, 'id')) id from generate_series(1, $2::int)`,
+    [table, count],
+  )
+  return rows.map(({ id }) => id).values()
+}
+
+function take(ids: Iterator<number>): number {
+  const next = ids.next()
+  if (next.done) throw new RangeError('too few ids were reserved')
+  return next.value
+}
+
+interface Ids {
+  contact: Iterator<number>
+  enrolment: Iterator<number>
+  message: Iterator<number>
+}
+
+/** The rows of one person, by table. */
+function rowsOf(person: Person, ids: Ids): Rows {
+  const contact = take(ids.contact)
+  const enrolments = person.walks.map(() => take(ids.enrolment))
+  const messages = person.sent.map(() => take(ids.message))
+  const failed = new Set(
+    person.all('emailFailed').flatMap(({ details }) => ('message' in details ? [details.message] : [])),
+  )
+  return {
+    contact: [
+      {
+        id: contact,
+        address: person.address,
+        address_key: person.address,
+        first_name: person.firstName,
+        last_name: person.lastName,
+        zone: person.zone,
+        country: person.country,
+        marketing_state: person.marketing,
+        source: person.source,
+        fields: person.fields,
+        rehearsal: false,
+        clock_ahead: 0,
+        created_at: iso(person.arrival),
+        updated_at: iso(person.activities.at(-1)?.at ?? person.arrival),
+      },
+    ],
+    contact_tag: person.tags.map(({ tag, at, by }) => ({
+      contact_id: contact,
+      tag_id: tag,
+      added_at: iso(at),
+      added_by: by,
+    })),
+    contact_topic: person.topics.map(({ topic, at }) => ({
+      contact_id: contact,
+      topic_id: topic,
+      agreed: true,
+      at: iso(at),
+      by: 'preferences page',
+    })),
+    consent: person.consents.map(({ wording, source, at }) => ({
+      contact_id: contact,
+      given: true,
+      wording,
+      source,
+      at: iso(at),
+    })),
+    enrolment: person.walks.map(({ followup, enrolment, endedAt }, i) => ({
+      id: enrolments[i],
+      followup_id: followup,
+      contact_id: contact,
+      started_at: iso(enrolment.startedAt),
+      step: enrolment.step,
+      due_at: iso(enrolment.dueAt),
+      wakes_at: iso(enrolment.dueAt),
+      ended_at: iso(endedAt),
+    })),
+    decision: person.walks.flatMap(({ decisions }, i) =>
+      decisions.map(({ at, step, outcome, reason }) => ({
+        enrolment_id: enrolments[i],
+        contact_id: contact,
+        step,
+        outcome,
+        reason,
+        at: iso(at),
+      })),
+    ),
+    message: person.sent.map(({ walk, email, step, purpose, at }, i) => ({
+      id: messages[i],
+      email_id: email,
+      contact_id: contact,
+      enrolment_id: enrolments[walk],
+      step,
+      purpose,
+      state: failed.has(i + 1) ? 'failed' : 'sent',
+      queued_at: iso(at),
+      sent_at: failed.has(i + 1) ? null : iso(at),
+      attempts: 1,
+      problem: failed.has(i + 1) ? '5.1.1 No such mailbox' : null,
+    })),
+    activity: person.activities.map(({ kind, at, details }) => ({
+      contact_id: contact,
+      kind,
+      at: iso(at),
+      details:
+        'message' in details ? { ...details, message: messages[Number(details.message) - 1] } : details,
+    })),
+  }
+}
+
+/** Writes rows with the ids that were reserved for them. */
+async function insert(
+  q: Queries,
+  table: keyof Rows,
+  rows: readonly Record<string, unknown>[],
+): Promise<void> {
   const columns = Object.keys(rows[0] ?? {}).join(', ')
   if (columns === '') return
   await q.rows(
@@ -18,123 +149,39 @@ async function insert(q: Queries, table: string, rows: readonly Record<string, u
   )
 }
 
-interface Numbers {
-  contact: number
-  message: number
-}
-
-/** The rows of one life, with its contact and messages numbered on from `last`. */
-function rowsOf(life: Life, stage: Stage, followup: number, last: Numbers) {
-  const contact = ++last.contact
-  const firstMessage = last.message
-  last.message += life.sent.length
-  const failed = new Set(
-    life.activities.flatMap((each) =>
-      each.kind === 'emailFailed' && 'message' in each.details ? [each.details.message] : [],
-    ),
-  )
-  return {
-    contact: {
-      id: contact,
-      address: life.address,
-      address_key: life.address,
-      first_name: life.firstName,
-      last_name: life.lastName,
-      zone: life.zone,
-      country: life.country,
-      marketing_state: life.marketing,
-      source: life.source,
-      fields: life.fields,
-      rehearsal: false,
-      clock_ahead: 0,
-      created_at: iso(life.createdAt),
-      updated_at: iso(life.activities.at(-1)?.at ?? life.createdAt),
-    },
-    contact_tag: life.tags.map(({ tag, at, by }) => ({
-      contact_id: contact,
-      tag_id: tag,
-      added_at: iso(at),
-      added_by: by,
-    })),
-    contact_topic: life.topics.map(({ topic, at }) => ({
-      contact_id: contact,
-      topic_id: topic,
-      agreed: true,
-      at: iso(at),
-      by: 'preferences page',
-    })),
-    consent: [
-      {
-        contact_id: contact,
-        given: true,
-        wording: stage.consentWording,
-        source: stage.consentSource,
-        at: iso(life.createdAt),
-      },
-    ],
-    enrolment: {
-      id: contact,
-      followup_id: followup,
-      contact_id: contact,
-      started_at: iso(life.enrolment.startedAt),
-      step: life.enrolment.step,
-      due_at: iso(life.enrolment.dueAt),
-      wakes_at: iso(life.enrolment.dueAt),
-      ended_at: iso(life.endedAt),
-    },
-    decision: life.decisions.map(({ at, step, outcome, reason }) => ({
-      enrolment_id: contact,
-      contact_id: contact,
-      step,
-      outcome,
-      reason,
-      at: iso(at),
-    })),
-    message: life.sent.map(({ email, step, purpose, at }, i) => ({
-      id: firstMessage + i + 1,
-      email_id: email,
-      contact_id: contact,
-      enrolment_id: contact,
-      step,
-      purpose,
-      state: failed.has(i + 1) ? 'failed' : 'sent',
-      queued_at: iso(at),
-      sent_at: failed.has(i + 1) ? null : iso(at),
-      attempts: 1,
-      problem: failed.has(i + 1) ? '5.1.1 No such mailbox' : null,
-    })),
-    activity: life.activities.map(({ kind, at, details }) => ({
-      contact_id: contact,
-      kind,
-      at: iso(at),
-      details:
-        'message' in details ? { ...details, message: firstMessage + Number(details.message) } : details,
-    })),
-  }
-}
-
-/** Stores whole lives in an install that has no people yet. */
-export async function storeLives(q: Queries, stage: Stage, lives: readonly Life[]): Promise<void> {
-  const followup = await q.row<{ id: number }>(`select id from followup where name = 'Template pack'`)
-  const last: Numbers = { contact: 0, message: 0 }
-  for (let from = 0; from < lives.length; from += batch) {
-    const rows = lives.slice(from, from + batch).map((life) => rowsOf(life, stage, followup?.id ?? 1, last))
-    for (const table of [
-      'contact',
-      'contact_tag',
-      'contact_topic',
-      'consent',
+async function storeBatch(q: Queries, people: readonly Person[]): Promise<void> {
+  const count = (of: (person: Person) => readonly unknown[]): number =>
+    people.reduce((sum, person) => sum + of(person).length, 0)
+  const ids: Ids = {
+    contact: await reserveIds(q, 'contact', people.length),
+    enrolment: await reserveIds(
+      q,
       'enrolment',
-      'decision',
+      count(({ walks }) => walks),
+    ),
+    message: await reserveIds(
+      q,
       'message',
-      'activity',
-    ] as const)
-      await insert(
-        q,
-        table,
-        rows.flatMap((row): Record<string, unknown>[] => [row[table]].flat()),
-      )
+      count(({ sent }) => sent),
+    ),
   }
-  for (const table of ['contact', 'enrolment', 'message'])
-    await q.rows(`select setval(pg_get_serial_sequence('${table}', 'id'), (select max(id) from ${table}))`)
+  const rows = people.map((person) => rowsOf(person, ids))
+  for (const table of tables)
+    await insert(
+      q,
+      table,
+      rows.flatMap((row) => row[table]),
+    )
+}
+
+/** Stores people with all that happened to them, some at a time: there may be a million. */
+export async function storePeople(q: Queries, people: Iterable<Person>): Promise<void> {
+  let waiting: Person[] = []
+  for (const person of people) {
+    waiting.push(person)
+    if (waiting.length < batch) continue
+    await storeBatch(q, waiting)
+    waiting = []
+  }
+  if (waiting.length > 0) await storeBatch(q, waiting)
 }

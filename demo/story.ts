@@ -1,133 +1,46 @@
-import type { Program } from '../core/followups/program.ts'
-import type { PageContent } from '../core/capture/page.ts'
+import type { Queries } from '../server/database/connect.ts'
+import * as craft from './chapters/craft.ts'
+import * as letter from './chapters/letter.ts'
+import * as paperGrain from './chapters/paperGrain.ts'
+import * as quiz from './chapters/quiz.ts'
+import * as sessions from './chapters/sessions.ts'
+import * as shop from './chapters/shop.ts'
+import * as templatePack from './chapters/templatePack.ts'
+import type { Person } from './person.ts'
 
-/** Quillfeather Bindery, invented. */
-export const business = {
-  name: 'Quillfeather Bindery',
-  postalAddress: '4 Sizing Lane, Dublin, Ireland (an invented place)',
-  senderName: 'Mara Ellery',
-  senderAddress: 'mara@quillfeather.example',
-  zone: 'Europe/Dublin',
-  currency: 'EUR',
+/** What the chapters have made, by chapter. */
+export interface Story {
+  templatePack: templatePack.TemplatePack
+  paperGrain: paperGrain.PaperGrain
+  quiz: quiz.Quiz
+  sessions: sessions.Sessions
+  shop: shop.Shop
+  letter: letter.Letter
+  craft: craft.Craft
 }
 
-export const templatePackPage: PageContent = {
-  headline: 'Sew your first pamphlet tonight',
-  promise:
-    'Five holes, one thread, ten minutes of folding. The template pack shows you where every hole goes, in three sizes, ready to print at home.',
-  points: [
-    'Piercing templates for A6, A5 and pocket size',
-    'Marks you can trust: print at 100 % and pierce',
-    'Nothing to buy: paper, a needle and any strong thread will do',
-  ],
-  form: {
-    button: 'Send me the templates',
-    consentWording:
-      'Yes, send me the templates and, now and then, news about bookbinding from Quillfeather Bindery. I can stop it with one click in every email.',
-  },
-  thanks: {
-    headline: 'Your templates are on their way',
-    next: [
-      'Look for an email from Mara Ellery with the subject “Your Five-Hole Pamphlet templates”.',
-      'Press the button in it: the file is yours to keep.',
-    ],
-    offer: {
-      words: 'While you wait: why some pages never lie flat',
-      button: 'Show me the lesson on paper grain',
-      href: '/p/paper-grain',
-    },
-  },
-}
-
-export const paperGrainPage: PageContent = {
-  headline: 'Paper grain in ten minutes',
-  promise:
-    'A short lesson that saves you a warped book: how to find the grain of any sheet with your bare hands.',
-  points: [
-    'Three tests that need no tools',
-    'What happens when you get it wrong',
-    'A card to keep at the bench',
-  ],
-  form: {
-    button: 'Send me the lesson',
-    consentWording:
-      'Yes, send me the lesson and, now and then, news about bookbinding from Quillfeather Bindery. I can stop it with one click in every email.',
-  },
-  thanks: {
-    headline: 'The lesson is on its way',
-    next: ['Look for an email from Mara Ellery.'],
-  },
-}
-
-/** The ids that the program refers to. */
-export interface TemplatePackIds {
-  page: number
-  tags: { invited: number }
-  emails: { delivery: number; reminder: number; invitation: number; grain: number }
-}
-
-/** The follow-up of the story: deliver at once, look after two days, remind or invite. */
-export function templatePackProgram({ page, tags, emails }: TemplatePackIds): Program {
-  const clicked = (email: number) =>
-    ({ kind: 'did', activity: 'emailClicked', details: { email }, atLeast: 1 }) as const
+/** Makes the things of all chapters: pages, emails, follow-ups, tags, topics, fields, products. */
+export async function makeStory(q: Queries, at: Date): Promise<Story> {
+  const pack = await templatePack.make(q, at)
   return {
-    startsWhen: [{ kind: 'formSent', page }],
-    reentry: 'never',
-    zone: business.zone,
-    steps: [
-      { kind: 'send', id: 'deliver', email: emails.delivery },
-      { kind: 'waitFor', id: 'two-days', amount: 2, unit: 'days' },
-      {
-        kind: 'branch',
-        id: 'clicked',
-        arms: [
-          {
-            label: 'Has the file',
-            when: clicked(emails.delivery),
-            steps: [
-              { kind: 'send', id: 'invite', email: emails.invitation },
-              { kind: 'addTag', id: 'tag-invited', tag: tags.invited },
-            ],
-          },
-        ],
-        otherwise: {
-          label: 'Not yet',
-          steps: [
-            { kind: 'send', id: 'remind', email: emails.reminder },
-            { kind: 'waitFor', id: 'two-more-days', amount: 2, unit: 'days' },
-            {
-              kind: 'branch',
-              id: 'clicked-reminder',
-              arms: [
-                {
-                  label: 'Has it now',
-                  when: { kind: 'any', of: [clicked(emails.delivery), clicked(emails.reminder)] },
-                  steps: [
-                    { kind: 'send', id: 'invite-late', email: emails.invitation },
-                    { kind: 'addTag', id: 'tag-invited-late', tag: tags.invited },
-                  ],
-                },
-              ],
-              otherwise: { label: 'Silent', steps: [{ kind: 'end', id: 'leave-in-peace' }] },
-            },
-          ],
-        },
-      },
-      { kind: 'waitFor', id: 'four-days', amount: 4, unit: 'days' },
-      { kind: 'send', id: 'teach-grain', email: emails.grain },
-    ],
+    templatePack: pack,
+    paperGrain: await paperGrain.make(q, pack.emails.grain, at),
+    quiz: await quiz.make(q, at),
+    sessions: await sessions.make(q, at),
+    shop: await shop.make(q, at),
+    letter: await letter.make(q, at),
+    craft: await craft.make(q, at),
   }
 }
 
-/** The follow-up behind the second free thing. */
-export function paperGrainProgram(page: number, email: number): Program {
-  return {
-    startsWhen: [{ kind: 'formSent', page }],
-    reentry: 'never',
-    zone: business.zone,
-    steps: [
-      { kind: 'send', id: 'deliver', email },
-      { kind: 'end', id: 'done' },
-    ],
-  }
+/** Lives a person's part in all chapters, in the order in which one leads to the next. */
+export function live(person: Person, story: Story): void {
+  templatePack.live(person, story.templatePack)
+  paperGrain.live(person, story.paperGrain)
+  quiz.live(person, story.quiz)
+  craft.live(person, story.craft)
+  sessions.live(person, story.sessions)
+  shop.live(person, story.shop)
+  letter.live(person, story.letter)
+  person.activities.sort((a, b) => a.at - b.at)
 }

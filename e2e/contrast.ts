@@ -2,7 +2,7 @@ import type { Page } from '@playwright/test'
 
 /**
  * Words on buttons whose contrast is below 4.5 : 1 (WCAG 2.2, 1.4.3, by its definitions of relative luminance and
- * contrast ratio). The accessibility checker passes over buttons that have a layer above their words.
+ * contrast ratio). The accessibility checker skips buttons that have a layer above their words.
  */
 export function paleButtons(page: Page): Promise<string[]> {
   return page.$$eval('.v-btn:not(:disabled)', (buttons) => {

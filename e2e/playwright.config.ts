@@ -6,8 +6,8 @@ export default defineConfig({
   testDir: '.',
   outputDir: '../test-results',
   globalSetup: './demoForTests.ts',
-  // The tests tell one story on one demo: one after the other.
-  workers: 1,
+  // All tests share one demo: one worker changes it, the other only reads.
+  workers: 2,
   timeout: 60_000,
   expect: { timeout: 10_000 },
   reporter: [

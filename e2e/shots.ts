@@ -33,7 +33,7 @@ async function walk(page: Page): Promise<void> {
   await shoot(page, 'people')
 
   await page.goto('/app/people?segment=3')
-  await page.getByRole('list', { name: 'Ten of them' }).getByRole('button').first().click()
+  await page.getByRole('group', { name: 'Examples' }).getByRole('button').first().click()
   await page.getByRole('status').waitFor()
   await shoot(page, 'segment')
 
@@ -47,11 +47,11 @@ async function walk(page: Page): Promise<void> {
   await shoot(page, 'scorecard')
 
   await page.goto('/app/people/imports/1')
-  await page.getByText('new on the list').waitFor()
+  await page.getByText('new people').waitFor()
   await shoot(page, 'import')
 
   await page.getByRole('button', { name: 'Rehearsal' }).click()
-  await page.getByRole('link', { name: 'Ada Finch' }).click()
+  await page.getByText('Ada Finch').click()
   await page.getByRole('button', { name: 'Jump to next' }).waitFor()
   await shoot(page, 'person-in-rehearsal')
 
@@ -68,14 +68,14 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
   await page.getByRole('cell').first().waitFor()
   await shoot(page, 'outbox')
-  await page.getByRole('link', { name: 'Broadcasts' }).click()
+  await page.getByRole('tab', { name: 'Broadcasts' }).click()
   await page.locator('summary').click()
   await shoot(page, 'broadcasts')
-  await page.getByRole('link', { name: 'Test inbox' }).click()
+  await page.getByRole('tab', { name: 'Test inbox' }).click()
   await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
   await shoot(page, 'test-inbox')
 
-  const letter = page.frameLocator('iframe').getByRole('link', { name: 'Choose what you get' })
+  const letter = page.frameLocator('iframe').getByRole('link', { name: 'Email preferences' })
   await page.goto((await letter.getAttribute('href')) ?? '')
   await shoot(page, 'preferences')
 }

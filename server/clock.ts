@@ -1,4 +1,4 @@
-import type { Instant } from '../core/audience/activity.ts'
+import type { Instant } from '../core/audience/people/activity.ts'
 
 /** The business's time. Everything that needs the time is handed one of these. */
 export interface Clock {

@@ -2,7 +2,7 @@ import type { Logger } from 'pino'
 import type { Clock } from './clock.ts'
 import type { Database } from './database/connect.ts'
 import type { Settings } from './settings.ts'
-import type { Questions } from './questions.ts'
+import type { Questions } from './http/questions.ts'
 import type { Signer } from './signing.ts'
 
 /** What every service stands on, handed in once at the start. */

@@ -47,6 +47,8 @@ const environment = z.object({
   NURTEL_CLOCK: z.iso.datetime({ offset: true }).optional(),
   /** Requests a minute that one address may make to the public endpoints. */
   NURTEL_PUBLIC_RATE: z.coerce.number().int().min(1).default(120),
+  /** People of the demo's story. */
+  NURTEL_DEMO_PEOPLE: z.coerce.number().int().min(20).max(1_000_000).default(2_400),
   NURTEL_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
 })
 
@@ -63,6 +65,7 @@ export interface Settings {
   smtpUrl: string | null
   fixedClock: string | null
   publicRate: number
+  demoPeople: number
   log: 'debug' | 'info' | 'warn' | 'error' | 'silent'
 }
 
@@ -87,6 +90,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     smtpUrl: set.NURTEL_SMTP_URL ?? null,
     fixedClock: set.NURTEL_CLOCK ?? null,
     publicRate: set.NURTEL_PUBLIC_RATE,
+    demoPeople: set.NURTEL_DEMO_PEOPLE,
     log: set.NURTEL_LOG,
   }
 }

@@ -38,7 +38,7 @@ export function createInboxServer(mailbox: Mailbox): Express {
   )
   server.use((request, response, next) => {
     if (isOwn(request.headers.host)) next()
-    else response.status(421).json({ title: 'This is not the server of that name' })
+    else response.status(421).json({ title: 'Unknown host name' })
   })
   server.get('/messages', (request, response) => {
     response.json(mailbox.list(query.parse(request.query)))
@@ -53,7 +53,7 @@ export function createInboxServer(mailbox: Mailbox): Express {
     else response.status(404).json({ title: 'No such message' })
   })
   server.use((_request, response) => {
-    response.status(404).json({ title: 'There is nothing at this address' })
+    response.status(404).json({ title: 'Page not found' })
   })
   server.use(answerFault)
   return server

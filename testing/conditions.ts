@@ -1,7 +1,7 @@
 import fc from 'fast-check'
-import type { ActivityKind } from '../core/audience/activity.ts'
-import type { Condition, FieldTest, Leaf, TextTest } from '../core/audience/condition.ts'
-import { marketingState } from '../core/audience/permission.ts'
+import type { ActivityKind } from '../core/audience/people/activity.ts'
+import type { Condition, FieldTest, Leaf, TextTest } from '../core/audience/segments/condition.ts'
+import { marketingState } from '../core/audience/people/permission.ts'
 
 /** Things that random conditions and people speak of; 9 is the id of something deleted. */
 export const things = {

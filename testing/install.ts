@@ -3,40 +3,26 @@ import type { AddressInfo } from 'node:net'
 import { createServer } from 'node:net'
 import { pino } from 'pino'
 import { createWeb, listen } from '../bin/web.ts'
-import type { Program } from '../core/followups/program.ts'
-import { templatePackLetters } from '../demo/letters.ts'
-import { business, templatePackPage, templatePackProgram } from '../demo/story.ts'
 import { movableClock } from '../server/clock.ts'
 import { connect } from '../server/database/connect.ts'
-import { Page, StoredFile } from '../server/capture/models.ts'
-import { writeEmail } from '../server/email/letters.ts'
 import { openTransports } from '../server/email/transport.ts'
-import { Followup } from '../server/followups/models.ts'
-import { openLive } from '../server/live.ts'
+import { openLive } from '../server/http/live.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
-import { openQuestions } from '../server/questions.ts'
+import { openQuestions } from '../server/http/questions.ts'
 import { readSettings } from '../server/settings.ts'
 import { createSigner } from '../server/signing.ts'
-import { startWorker, type Worker } from '../server/worker.ts'
+import { startWorker, type Worker } from '../server/work/worker.ts'
 import { stillSignedIn } from '../server/workspace/signIn.ts'
-import { Account, Business } from '../server/workspace/models.ts'
-import { hashPassword } from '../server/workspace/passwords.ts'
 import { startStandins, type Standins } from '../standins/start.ts'
 import { onServer, template, urlOf } from './databases.ts'
-
-/** Where tests' clocks begin: a Tuesday in winter, Dublin at UTC. */
-export const testStart = Date.parse('2026-11-24T10:00:00Z')
-
-export const account = { address: 'mara@quillfeather.example', password: 'five-hole-stitch' }
+import { readFilled, testStart, type Filled } from './filled.ts'
 
 /** A whole install on a database of its own, with a clock that the test moves. */
-export interface TestInstall {
+export interface TestInstall extends Filled {
   platform: WebPlatform
   clock: ReturnType<typeof movableClock>
   url: string
-  ids: { page: number; file: number; tag: number; invited: number; followup: number }
-  emails: Record<'delivery' | 'reminder' | 'invitation' | 'grain', number>
   mail: { standins: Standins | null; start(): Promise<void>; stop(): Promise<void> }
   startWorker(): Promise<Worker>
   close(): Promise<void>
@@ -48,48 +34,6 @@ async function freePort(): Promise<number> {
   const { port } = server.address() as AddressInfo
   await new Promise((done) => server.close(done))
   return port
-}
-
-async function fill(platform: Platform) {
-  const at = new Date(testStart - 86_400_000)
-  const q = platform.database
-  await Business.create({ ...business, createdAt: at })
-  await Account.create({
-    name: 'Mara Ellery',
-    address: account.address,
-    addressKey: account.address,
-    passwordHash: await hashPassword(account.password),
-    createdAt: at,
-  })
-  const file = await StoredFile.create({
-    name: 'templates.pdf',
-    mediaType: 'application/pdf',
-    content: Buffer.from('%PDF-1.4 five holes'),
-    createdAt: at,
-  })
-  const tags = await q.rows<{ id: number }>(
-    `insert into tag (name, created_at) values ('Template pack', $1), ('Invited to Stitch-Along', $1) returning id`,
-    [at],
-  )
-  const [tag, invited] = [tags[0]!.id, tags[1]!.id]
-  const page = await Page.create({
-    slug: 'template-pack',
-    name: 'Template pack',
-    state: 'live',
-    tagId: tag,
-    content: templatePackPage,
-    createdAt: at,
-  })
-  const letters = templatePackLetters(file.id)
-  const emails = {
-    delivery: (await writeEmail(q, { ...letters.delivery, at })).id,
-    reminder: (await writeEmail(q, { ...letters.reminder, at })).id,
-    invitation: (await writeEmail(q, { ...letters.invitation, at })).id,
-    grain: (await writeEmail(q, { ...letters.grain, at })).id,
-  }
-  const program: Program = templatePackProgram({ page: page.id, tags: { invited }, emails })
-  const followup = await Followup.create({ name: 'Template pack', state: 'live', program, createdAt: at })
-  return { ids: { page: page.id, file: file.id, tag, invited, followup: followup.id }, emails }
 }
 
 /**
@@ -124,7 +68,6 @@ export async function openInstall(
     log: pino({ level: settings.log }),
   }
   const platform: WebPlatform = { ...base, questions: openQuestions(settings.databaseUrl, patience) }
-  const filled = await fill(platform)
   const live = openLive(settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
   const server = await listen(createWeb(platform, live), settings)
   const transports = openTransports(settings)
@@ -147,7 +90,7 @@ export async function openInstall(
     platform,
     clock,
     url: settings.publicUrl,
-    ...filled,
+    ...(await readFilled(database)),
     mail,
     async startWorker() {
       const worker = await startWorker(platform, transports)

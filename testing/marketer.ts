@@ -1,4 +1,4 @@
-import { account } from './install.ts'
+import { account } from './filled.ts'
 
 /** Somebody of the business at the API. */
 export interface Marketer {
@@ -18,14 +18,14 @@ export interface Marketer {
 
 /** Signs in and keeps the cookie and the token. */
 export async function signedIn(url: string): Promise<Marketer> {
-  const door = await fetch(`${url}/api/door/sign-in`, {
+  const door = await fetch(`${url}/api/auth/sign-in`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(account),
   })
   if (door.status !== 204) throw new Error(`the sign-in answered ${door.status}`)
   const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
-  const me = (await (await fetch(`${url}/api/door/me`, { headers: { cookie } })).json()) as {
+  const me = (await (await fetch(`${url}/api/auth/me`, { headers: { cookie } })).json()) as {
     csrfToken: string
   }
   const ask = (path: string, body: unknown, signal?: AbortSignal): Promise<Response> =>

@@ -1,4 +1,4 @@
-import type { ImportChoices, ImportView } from '../contract/imports.ts'
+import type { ImportChoices, ImportView } from '../contract/audience/imports.ts'
 import type { WorkView } from '../contract/work.ts'
 import type { TestInstall } from './install.ts'
 import type { Marketer } from './marketer.ts'
@@ -43,8 +43,8 @@ export async function tryOut(
 ) {
   const { id } = await upload(marketer, content)
   const { columns } = (await marketer.get<ImportView>(`/imports/${id}`)).choices
-  const wish = { ...agreedChoices, columns, ...choices }
-  const { work } = await made<{ work: number }>(marketer.post(`/imports/${id}/check`, wish))
+  const request = { ...agreedChoices, columns, ...choices }
+  const { work } = await made<{ work: number }>(marketer.post(`/imports/${id}/check`, request))
   const ended = await workEnded(marketer, work)
   return { id, ended, view: await marketer.get<ImportView>(`/imports/${id}`) }
 }

@@ -1,4 +1,4 @@
-import type { ContactRow, PersonView } from '../contract/audience.ts'
+import type { ContactRow, PersonView } from '../contract/audience/people.ts'
 
 /** Somebody of a list, as the server tells of them. */
 export function listed(id: number, part: Partial<ContactRow> = {}): ContactRow {

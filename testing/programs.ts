@@ -1,5 +1,5 @@
 import fc from 'fast-check'
-import type { Condition } from '../core/audience/condition.ts'
+import type { Condition } from '../core/audience/segments/condition.ts'
 import type { Program, Step } from '../core/followups/program.ts'
 
 /** Programs of any shape, with ids by their place. */

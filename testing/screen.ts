@@ -3,9 +3,10 @@ import { createPinia, setActivePinia, type Pinia } from 'pinia'
 import { vi } from 'vitest'
 import { h, defineComponent, shallowRef, type Component } from 'vue'
 import { createMemoryHistory, createRouter, type Router } from 'vue-router'
-import { VApp } from 'vuetify/components'
+import { VApp } from 'vuetify/components/VApp'
 import type { ProblemDetails } from '../contract/problems.ts'
 import { platformTheme } from '../web/theme.ts'
+import { routes } from '../web/router.ts'
 import { useSession } from '../web/workspace/session.ts'
 
 /** What a screen asked of the server. */
@@ -79,8 +80,18 @@ export interface Shown {
   control(label: string | RegExp): Control
   controls(label: string | RegExp): HTMLElement[]
   press(label: string | RegExp): Promise<void>
-  /** Types into a control, or chooses in it, and leaves it. */
+  /** Types into a control, and leaves it. */
   fill(label: string | RegExp, value: string): Promise<void>
+  /** Types into a control, and stays in it. */
+  type(label: string | RegExp, value: string): Promise<void>
+  /** Opens a list, and chooses what has this title in it. */
+  choose(label: string | RegExp, title: string): Promise<void>
+  /** The titles that a list offers. */
+  offered(label: string | RegExp): Promise<string[]>
+  /** What stands in a control, as one reads it: what was typed or chosen. */
+  shownIn(label: string | RegExp): string
+  /** Adds a value to a control that takes several, by typing it. */
+  addChip(label: string | RegExp, value: string): Promise<void>
   text(): string
 }
 
@@ -123,7 +134,12 @@ export async function show(
   }
   const router = createRouter({
     history: createMemoryHistory(),
-    routes: [{ path: '/:rest(.*)', component: { render: () => null } }],
+    // The places of the application, with nothing in them.
+    routes: routes.map(({ path, meta }) => ({
+      path,
+      ...(meta && { meta }),
+      component: { render: () => null },
+    })),
   })
   await router.push(path)
   // Models that the component changes come back to it, as from a parent.
@@ -139,21 +155,46 @@ export async function show(
         }),
       ),
   })
+  const theme = platformTheme()
+  // Nothing has a height here: lists are as long as they are, whatever a window would show of them.
+  theme.defaults.value = { ...theme.defaults.value, VVirtualScroll: { height: 10_000 } }
   const wrapper = mount(parent, {
     attachTo: document.body,
-    global: { plugins: [pinia, router, platformTheme()] },
+    global: { plugins: [pinia, router, theme] },
   })
   await flushPromises()
 
   const controls = (label: string | RegExp): HTMLElement[] =>
     [...document.querySelectorAll<HTMLElement>('input, select, textarea, button, a, [role=menuitem]')].filter(
-      (each) => (typeof label === 'string' ? nameOf(each) === label : label.test(nameOf(each))),
+      (each) =>
+        // What has been closed may still be on its way out.
+        !each.closest('.v-overlay:not(.v-overlay--active)') &&
+        // Nobody reaches what lies behind an open dialog.
+        (!document.querySelector('.v-dialog.v-overlay--active') || each.closest('.v-overlay')) &&
+        (typeof label === 'string' ? nameOf(each) === label : label.test(nameOf(each))),
     )
   const control = (label: string | RegExp): Control => {
     const found = controls(label)
     if (found.length !== 1)
       throw new Error(`${found.length} controls are called ${String(label)}:\n${document.body.innerHTML}`)
     return found[0] as unknown as Control
+  }
+  /** Selects all that stands in a field and types something else. */
+  const typeOver = (field: Control, value: string): void => {
+    field.focus()
+    if (field instanceof HTMLInputElement && field.type === 'text') field.select()
+    field.dispatchEvent(new InputEvent('beforeinput', { bubbles: true }))
+    field.value = value
+    field.dispatchEvent(new InputEvent('input', { bubbles: true, inputType: 'insertText', data: value }))
+  }
+  const titleOf = (option: HTMLElement): string => words(option.querySelector('.v-list-item-title') ?? option)
+  async function openList(label: string | RegExp): Promise<HTMLElement[]> {
+    const field = control(label)
+    field.focus()
+    field.closest('.v-field')?.dispatchEvent(new MouseEvent('mousedown', { bubbles: true, cancelable: true }))
+    await flushPromises()
+    const list = document.getElementById(field.getAttribute('aria-controls') ?? '')
+    return [...(list ?? document).querySelectorAll<HTMLElement>('[role=option]')]
   }
   return {
     wrapper,
@@ -167,10 +208,37 @@ export async function show(
     },
     async fill(label, value) {
       const field = control(label)
-      field.focus()
-      field.value = value
-      field.dispatchEvent(new Event('input', { bubbles: true }))
+      typeOver(field, value)
       field.dispatchEvent(new Event('change', { bubbles: true }))
+      field.blur()
+      await flushPromises()
+    },
+    async type(label, value) {
+      typeOver(control(label), value)
+      await flushPromises()
+    },
+    async choose(label, title) {
+      const options = await openList(label)
+      const option = options.find((each) => titleOf(each) === title)
+      if (!option) throw new Error(`${String(label)} offers no ${title}: ${options.map(titleOf).join(', ')}`)
+      option.click()
+      await flushPromises()
+    },
+    async offered(label) {
+      return (await openList(label)).map(titleOf)
+    },
+    shownIn(label) {
+      const field = control(label)
+      const chosen = field
+        .closest('.v-input')
+        ?.querySelectorAll('.v-select__selection, .v-autocomplete__selection, .v-combobox__selection')
+      return chosen?.length ? [...chosen].map(words).join(', ') : field.value
+    },
+    async addChip(label, value) {
+      const field = control(label)
+      typeOver(field, value)
+      await flushPromises()
+      field.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true }))
       await flushPromises()
     },
     text: () => words(document.body),

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll } from 'vitest'
-import type { ContactList, PersonView } from '../contract/audience.ts'
+import type { ContactList, PersonView } from '../contract/audience/people.ts'
 import { openInstall, type TestInstall } from './install.ts'
 import { signedIn, type Marketer } from './marketer.ts'
 import { made } from './people.ts'
@@ -12,7 +12,7 @@ export interface Used {
   /** Adds a person by hand. */
   add(address: string, more?: object): Promise<number>
   view(id: number): Promise<PersonView>
-  find(wish: object): Promise<ContactList>
+  find(request: object): Promise<ContactList>
 }
 
 /** Opens an install before the tests of the file, and closes it after them; what it gives is there within tests. */
@@ -41,6 +41,6 @@ export function useInstall({ worker = true, patience }: { worker?: boolean; pati
     add: async (address, more = {}) =>
       (await made<{ id: number }>(of().mara.post('/people', { address, ...more }))).id,
     view: (id) => of().mara.get<PersonView>(`/people/${id}`),
-    find: (wish) => made<ContactList>(of().mara.post('/people/find', wish)),
+    find: (request) => made<ContactList>(of().mara.post('/people/find', request)),
   }
 }

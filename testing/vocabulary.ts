@@ -1,5 +1,5 @@
-import type { Vocabulary } from '../contract/segments.ts'
-import { noNames } from '../core/audience/names.ts'
+import type { Vocabulary } from '../contract/audience/segments.ts'
+import { noNames } from '../core/audience/segments/names.ts'
 
 /** Things by name, as the builder of conditions is told of them; 77 is the id of something deleted. */
 export const vocabulary: Vocabulary = {

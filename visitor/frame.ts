@@ -54,6 +54,7 @@ export function publicPage(page: PublicPage, nonce: string): string {
         <meta charset="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <title>${page.title}</title>
+        <link rel="icon" href="/assets/icon.svg" type="image/svg+xml" />
         ${page.unlisted && html`<meta name="robots" content="noindex" />`}
         <style nonce="${nonce}">
           ${new Html(style)}

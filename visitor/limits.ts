@@ -1,6 +1,6 @@
 import type { Request, RequestHandler } from 'express'
 import type { Platform } from '../server/platform.ts'
-import { limitRate, sourceOf } from '../server/rateLimits.ts'
+import { limitRate, sourceOf } from '../server/http/rateLimits.ts'
 
 /** So often a minute one source may follow the links of one message: more is no reader. */
 const perMessage = 20

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import type { ErrorRequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
-import { logUnforeseen, problemOf } from '../server/problems.ts'
+import { logUnexpected, problemOf } from '../server/http/problems.ts'
 import { html } from './html.ts'
 import { publicPage, type PublicPage } from './frame.ts'
 
@@ -35,43 +35,43 @@ export function sendNotice(response: Response, status: number, title: string, wo
 /** What visitors are told: what happened to their request, and what they can do. */
 const words: Readonly<Record<number, { title: string; words: string }>> = {
   404: {
-    title: 'There is nothing at this address',
-    words: 'The link may be old or cut off. If it came by email, try to copy the whole of it.',
+    title: 'Page not found',
+    words: 'The link may be old or incomplete. If it came by email, try to copy all of it.',
   },
   421: {
-    title: 'This is not the server of that name',
-    words: 'Please use the address that was given to you.',
+    title: 'Unknown host name',
+    words: 'Please use the address that you were given.',
   },
   413: {
-    title: 'That was too much at once',
-    words: 'Nothing was stored. Please go back, shorten what you wrote, and send it again.',
+    title: 'That was too long',
+    words: 'Nothing was saved. Please go back, shorten your text, and send it again.',
   },
   429: {
-    title: 'That was a little fast',
-    words: 'Nothing was stored. Please wait a minute, go back, and send it again.',
+    title: 'Too many requests',
+    words: 'Nothing was saved. Please wait a minute, go back, and send it again.',
   },
   503: {
-    title: 'We cannot be reached right now',
+    title: 'We are temporarily unavailable',
     words:
-      'Nothing was stored. Please wait a minute, go back, and send it again. What you wrote is still in the form.',
+      'Nothing was saved. Please wait a minute, go back, and send it again. Your text is still in the form.',
   },
 }
 
 const unreadable = {
-  title: 'This address cannot be read',
-  words: 'A part of it is missing or garbled. If it came by email, try to copy the whole of it.',
+  title: 'This link cannot be read',
+  words: 'Part of it is missing or garbled. If it came by email, try to copy all of it.',
 }
 
 const unforeseen = {
   title: 'Something went wrong on our side',
-  words: 'Please go back and try once more in a minute.',
+  words: 'Please go back and try again in a minute.',
 }
 
 /** The last middleware of the public pages. */
-export function answerVisitorProblems(log: Logger): ErrorRequestHandler {
+export function visitorErrorHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     const problem = problemOf(error)
-    logUnforeseen(log, error, problem, request.path)
+    logUnexpected(log, error, problem, request.path)
     if (response.headersSent) {
       next(error)
       return

@@ -1,16 +1,19 @@
 import { createRequire } from 'node:module'
+import { fileURLToPath } from 'node:url'
 import { Router } from 'express'
 import type { Platform } from '../server/platform.ts'
-import { noSuchPlace } from '../server/problems.ts'
+import { notFoundHandler } from '../server/http/problems.ts'
 import { audienceRoutes } from './audience/routes.ts'
 import { captureRoutes } from './capture/routes.ts'
 import { emailRoutes } from './email/routes.ts'
 import { openLimits } from './limits.ts'
-import { answerVisitorProblems } from './respond.ts'
+import { visitorErrorHandler } from './respond.ts'
 
 const font = createRequire(import.meta.url).resolve(
   '@fontsource-variable/overpass/files/overpass-latin-wght-normal.woff2',
 )
+
+const icon = fileURLToPath(new URL('assets/icon.svg', import.meta.url))
 
 /** Everything that the public sees. */
 export function visitorSite(platform: Platform): Router {
@@ -19,10 +22,14 @@ export function visitorSite(platform: Platform): Router {
   routes.get('/assets/overpass.woff2', (_request, response) => {
     response.sendFile(font, { maxAge: '365d', immutable: true })
   })
+  // Browsers ask for the second one wherever no page names an icon, such as beside a download.
+  routes.get(['/assets/icon.svg', '/favicon.ico'], (_request, response) => {
+    response.type('svg').sendFile(icon, { maxAge: '1d' })
+  })
   routes.use(captureRoutes(platform, limits))
   routes.use(audienceRoutes(platform, limits))
   routes.use(emailRoutes(platform, limits))
-  routes.use(noSuchPlace)
-  routes.use(answerVisitorProblems(platform.log))
+  routes.use(notFoundHandler)
+  routes.use(visitorErrorHandler(platform.log))
   return routes
 }

@@ -1,10 +1,16 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { z } from 'zod'
-import { ApiProblem, change, find, onSignedOut, problemOf, queryOf, read, send, useCsrfToken } from './api.ts'
+import { api } from '../contract/api.ts'
+import { addressOf, get, post } from '../contract/route.ts'
+import { ApiProblem, call, linkTo, onSignedOut, problemOf, upload, useCsrfToken } from './api.ts'
 
 const answer = vi.fn<(url: string, init: RequestInit) => Promise<Response>>()
 const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status })
 const shape = z.object({ people: z.number() })
+const reading = get('/people/count', { answer: shape })
+const finding = post('/people/find', { body: z.object({ search: z.string() }), answer: shape })
+const changing = post('/tags/:id/delete', {})
+const sending = post('/imports', { query: z.object({ name: z.string() }), answer: shape })
 
 const problemFrom = (asking: Promise<unknown>) =>
   asking.then(
@@ -21,20 +27,20 @@ afterEach(() => {
 describe('asking the server', () => {
   it('gives what it says, in the shape that was agreed', async () => {
     answer.mockResolvedValueOnce(json({ people: 3 }))
-    expect(await read('/people/count', shape)).toEqual({ people: 3 })
+    expect(await call(reading)).toEqual({ people: 3 })
     expect(answer.mock.calls[0]?.[0]).toBe('/api/people/count')
     answer.mockResolvedValueOnce(json({ people: 'three' }))
-    expect(await problemFrom(read('/people/count', shape))).toMatchObject({
-      title: 'This screen could not be shown',
+    expect(await problemFrom(call(reading))).toMatchObject({
+      title: 'This could not be shown',
     })
   })
 
   it('carries the token with every change, and with no reading', async () => {
     useCsrfToken('of this sign-in')
     answer.mockImplementation(() => Promise.resolve(json({ people: 1 })))
-    await read('/a', shape)
-    await find('/b', { search: 'x' }, shape)
-    await change('/c')
+    await call(reading)
+    await call(finding, { body: { search: 'x' } })
+    await call(changing, { params: { id: 3 } })
     const headers = answer.mock.calls.map(([, init]) => new Headers(init.headers).get('x-nurtel-csrf'))
     expect(headers).toEqual([null, 'of this sign-in', 'of this sign-in'])
     expect(answer.mock.calls.map(([, init]) => init.body)).toEqual([undefined, '{"search":"x"}', undefined])
@@ -43,23 +49,23 @@ describe('asking the server', () => {
   it('tells a refusal as the server words it (RFC 9457)', async () => {
     const problem = {
       status: 422,
-      title: 'Some of this cannot be used',
+      title: 'Some values are not valid',
       detail: 'Look',
       fields: { name: 'Taken' },
     }
     answer.mockResolvedValueOnce(json(problem, 422))
-    const refused = await change('/tags/1', { name: 'x' }).catch((error: unknown) => error)
+    const refused = await call(changing, { params: { id: 1 } }).catch((error: unknown) => error)
     expect(refused).toBeInstanceOf(ApiProblem)
     expect(problemOf(refused)).toEqual(problem)
   })
 
   it('says that the server does not answer, also when something else answers in its place', async () => {
     answer.mockRejectedValueOnce(new TypeError('failed to fetch'))
-    expect(await problemFrom(read('/a', shape))).toMatchObject({ status: 0, title: 'Nurtel does not answer' })
+    expect(await problemFrom(call(reading))).toMatchObject({ status: 0, title: 'Nurtel is not responding' })
     answer.mockResolvedValueOnce(new Response('<h1>Bad gateway</h1>', { status: 502 }))
-    expect(await problemFrom(read('/a', shape))).toMatchObject({
+    expect(await problemFrom(call(reading))).toMatchObject({
       status: 502,
-      title: 'Nurtel does not answer',
+      title: 'Nurtel is not responding',
     })
   })
 
@@ -67,10 +73,12 @@ describe('asking the server', () => {
     const signedOut = vi.fn()
     onSignedOut(signedOut)
     answer.mockImplementation(() => Promise.resolve(json({ status: 401, title: 'No', detail: '' }, 401)))
-    await problemFrom(change('/door/sign-in', {}))
-    await problemFrom(read('/door/me', shape))
+    await problemFrom(
+      call(api.auth.signIn, { body: { address: 'mara@quillfeather.example', password: 'wrong' } }),
+    )
+    await problemFrom(call(api.auth.me))
     expect(signedOut).not.toHaveBeenCalled()
-    await problemFrom(read('/today', shape))
+    await problemFrom(call(api.today.view))
     expect(signedOut).toHaveBeenCalledTimes(1)
   })
 
@@ -78,7 +86,7 @@ describe('asking the server', () => {
     const calledOff = new AbortController()
     answer.mockImplementationOnce(() => Promise.reject(new DOMException('aborted', 'AbortError')))
     calledOff.abort()
-    const error = await read('/a', shape, calledOff.signal).catch((thrown: unknown) => thrown)
+    const error = await call(reading, { signal: calledOff.signal }).catch((thrown: unknown) => thrown)
     expect(error).toMatchObject({ name: 'AbortError' })
   })
 })
@@ -114,32 +122,37 @@ describe('sending a file', () => {
   it('tells how much of it is there, and gives what the server made of it', async () => {
     useCsrfToken('of this sign-in')
     const shares: number[] = []
-    const sending = send('/imports', new Blob(['email']), shape, (share) => shares.push(share))
+    const sent = upload(sending, { name: 'a&b.csv' }, new Blob(['email']), (share) => shares.push(share))
     Object.assign(Upload.last, { status: 201, response: { people: 2 } })
     Upload.last.onload()
-    expect(await sending).toEqual({ people: 2 })
+    expect(await sent).toEqual({ people: 2 })
     expect(shares).toEqual([0.25, 0])
-    expect(Upload.last.opened).toEqual(['POST', '/api/imports'])
+    expect(Upload.last.opened).toEqual(['POST', '/api/imports?name=a%26b.csv'])
     expect(Upload.last.headers['x-nurtel-csrf']).toBe('of this sign-in')
   })
 
   it('tells why it was refused, or that the server is away', async () => {
-    const refused = send('/imports', new Blob([]), shape, () => undefined)
+    const refused = upload(sending, { name: 'x' }, new Blob([]), () => undefined)
     Object.assign(Upload.last, {
       status: 422,
       response: { status: 422, title: 'This file is empty', detail: '' },
     })
     Upload.last.onload()
     expect(await problemFrom(refused)).toMatchObject({ title: 'This file is empty' })
-    const broken = send('/imports', new Blob([]), shape, () => undefined)
+    const broken = upload(sending, { name: 'x' }, new Blob([]), () => undefined)
     Upload.last.onerror()
-    expect(await problemFrom(broken)).toMatchObject({ title: 'Nurtel does not answer' })
+    expect(await problemFrom(broken)).toMatchObject({ title: 'Nurtel is not responding' })
   })
 })
 
-describe('a query', () => {
-  it('leaves out what says nothing, and escapes the rest', () => {
-    expect(queryOf({ q: 'a&b c', page: 2, none: undefined, empty: '' })).toBe('?q=a%26b+c&page=2')
-    expect(queryOf({ none: undefined })).toBe('')
+describe('the address of a route', () => {
+  it('has its ids filled in, leaves out what says nothing, and escapes the rest', () => {
+    expect(addressOf('/tags/:id/merge', { id: 7 }, { q: 'a&b c', page: 2, none: undefined, empty: '' })).toBe(
+      '/tags/7/merge?q=a%26b+c&page=2',
+    )
+    expect(linkTo(api.people.dataCsv, { params: { id: 12 } })).toBe('/api/people/12/data.csv')
+    expect(linkTo(api.people.exportCsv, { query: { who: '{"search":"é"}' } })).toBe(
+      '/api/people/export.csv?who=%7B%22search%22%3A%22%C3%A9%22%7D',
+    )
   })
 })

@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import { problemDetails, type ProblemDetails } from '../contract/problems.ts'
+import { addressOf, type PathParams, type Route, type Shapes } from '../contract/route.ts'
 
 /** An answer that says what went wrong and what to do. */
 export class ApiProblem extends Error {
@@ -10,8 +11,8 @@ export class ApiProblem extends Error {
 
 const unreachable: ProblemDetails = {
   status: 0,
-  title: 'Nurtel does not answer',
-  detail: 'What is shown may be old. It tries again by itself; look whether the server runs.',
+  title: 'Nurtel is not responding',
+  detail: 'What you see may be out of date. It keeps trying; check that the server is running.',
 }
 
 let csrfToken = ''
@@ -21,15 +22,15 @@ export function useCsrfToken(token: string): void {
   csrfToken = token
 }
 
-let tellSignedOut = (): void => undefined
+let notifySignedOut = (): void => undefined
 
 /** Calls back whenever an answer says that nobody is signed in any more. */
 export function onSignedOut(callback: () => void): void {
-  tellSignedOut = callback
+  notifySignedOut = callback
 }
 
 /** Only the sign-in itself may be refused without anybody having been signed out. */
-const isAtTheDoor = (path: string): boolean => path === '/door/sign-in' || path === '/door/me'
+const isSigningIn = (path: string): boolean => path === '/auth/sign-in' || path === '/auth/me'
 
 async function ask(method: string, path: string, body: unknown, signal?: AbortSignal): Promise<Response> {
   const answer = await fetch(`/api${path}`, {
@@ -46,37 +47,68 @@ async function ask(method: string, path: string, body: unknown, signal?: AbortSi
     throw new ApiProblem(unreachable)
   })
   if (answer.ok) return answer
-  if (answer.status === 401 && !isAtTheDoor(path)) tellSignedOut()
+  if (answer.status === 401 && !isSigningIn(path)) notifySignedOut()
   const told = problemDetails.safeParse(await answer.json().catch(() => null))
   throw new ApiProblem(told.success ? told.data : { ...unreachable, status: answer.status })
 }
 
-/** Reads something. @throws ApiProblem */
-export async function read<T>(path: string, shape: z.ZodType<T>, signal?: AbortSignal): Promise<T> {
-  return shape.parse(await (await ask('GET', path, undefined, signal)).json())
+type ParamsOf<Path extends string> = keyof PathParams<Path> extends never
+  ? { params?: never }
+  : { params: PathParams<Path> }
+type BodyOf<S extends Shapes> = S['body'] extends z.ZodType ? { body: z.input<S['body']> } : { body?: never }
+type QueryOf<S extends Shapes> = S['query'] extends z.ZodType
+  ? { query?: z.input<S['query']> }
+  : { query?: never }
+
+/** What a call of a route is given. */
+export type Given<Path extends string, S extends Shapes> = ParamsOf<Path> &
+  BodyOf<S> &
+  QueryOf<S> & { signal?: AbortSignal }
+
+/** The answer of a route, read by the contract, or nothing. */
+type Answer<S extends Shapes> = S['answer'] extends z.ZodType ? Promise<z.output<S['answer']>> : Promise<void>
+
+/** Nothing has to be given where there are neither ids nor a body. */
+type Optional<T> = Record<string, never> extends T ? [given?: T] : [given: T]
+
+/** The same without its types, which say nothing before a route is known. */
+interface Loose {
+  params?: Record<string, number>
+  body?: unknown
+  query?: Record<string, unknown>
+  signal?: AbortSignal
 }
 
-/** Asks something that is too long for an address. @throws ApiProblem */
-export async function find<T>(
-  path: string,
-  body: unknown,
-  shape: z.ZodType<T>,
-  signal?: AbortSignal,
-): Promise<T> {
-  return shape.parse(await (await ask('POST', path, body, signal)).json())
+/** Calls a route of the API, and reads its answer by the contract. @throws ApiProblem */
+export function call<Path extends string, S extends Shapes>(
+  route: Route<Path, S>,
+  ...[given]: Optional<Given<Path, S>>
+): Answer<S> {
+  const { params, body, query, signal } = (given ?? {}) as Loose
+  const asked = ask(route.method, addressOf(route.path, params, query), body, signal)
+  return asked.then(async (answer) => route.answer?.parse(await answer.json())) as Answer<S>
 }
 
-/** Sends a file as it is, and tells how much of it is there. @throws ApiProblem */
-export function send<T>(
-  path: string,
+/** The address of a route that is opened as a link: a file, or a page in a frame. */
+export function linkTo<Path extends string, S extends Shapes>(
+  route: Route<Path, S>,
+  ...[given]: Optional<Omit<Given<Path, S>, 'body' | 'signal'>>
+): string {
+  const { params, query } = (given ?? {}) as Loose
+  return `/api${addressOf(route.path, params, query)}`
+}
+
+/** Sends a file as it is, and tells how much of it is there, from 0 to 1. @throws ApiProblem */
+export function upload<Path extends string, S extends Shapes>(
+  route: Route<Path, S>,
+  query: QueryOf<S>['query'],
   file: Blob,
-  shape: z.ZodType<T>,
   progress: (share: number) => void,
-): Promise<T> {
-  return new Promise((resolve, reject) => {
+): Answer<S> {
+  const sent = new Promise<unknown>((resolve, reject) => {
     // fetch tells nothing of an upload's progress.
     const request = new XMLHttpRequest()
-    request.open('POST', `/api${path}`)
+    request.open(route.method, `/api${addressOf(route.path, {}, query as Loose['query'])}`)
     request.setRequestHeader('content-type', 'application/octet-stream')
     request.setRequestHeader('x-nurtel-csrf', csrfToken)
     request.responseType = 'json'
@@ -85,23 +117,16 @@ export function send<T>(
     request.onload = () => {
       const answer: unknown = request.response
       if (request.status < 300) {
-        resolve(shape.parse(answer))
+        resolve(route.answer?.parse(answer))
         return
       }
-      if (request.status === 401) tellSignedOut()
+      if (request.status === 401) notifySignedOut()
       const told = problemDetails.safeParse(answer)
       reject(new ApiProblem(told.success ? told.data : { ...unreachable, status: request.status }))
     }
     request.send(file)
   })
-}
-
-/** Changes something, and reads the answer when it has a shape. @throws ApiProblem */
-export async function change(path: string, body?: unknown): Promise<void>
-export async function change<T>(path: string, body: unknown, shape: z.ZodType<T>): Promise<T>
-export async function change<T>(path: string, body?: unknown, shape?: z.ZodType<T>): Promise<T | void> {
-  const answer = await ask('POST', path, body)
-  if (shape) return shape.parse(await answer.json())
+  return sent as Answer<S>
 }
 
 /** What to tell a person about an error. */
@@ -109,13 +134,7 @@ export function problemOf(error: unknown): ProblemDetails {
   if (error instanceof ApiProblem) return error.details
   return {
     status: 0,
-    title: 'This screen could not be shown',
-    detail: 'Reload it. If it stays, ask for help.',
+    title: 'This could not be shown',
+    detail: 'Reload the page. If that does not help, ask for support.',
   }
-}
-
-/** `?a=1&b=2` of the values that say something. */
-export function queryOf(values: Record<string, string | number | undefined>): string {
-  const said = Object.entries(values).filter(([, value]) => value !== undefined && value !== '')
-  return said.length > 0 ? `?${new URLSearchParams(said.map(([k, v]) => [k, String(v)])).toString()}` : ''
 }

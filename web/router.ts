@@ -1,95 +1,111 @@
-import { createRouter, createWebHistory } from 'vue-router'
+import { createRouter, createWebHistory, type RouteRecordRaw } from 'vue-router'
 import { useSession } from './workspace/session.ts'
 
-declare module 'vue-router' {
-  interface RouteMeta {
-    /** The station of the line that the screen belongs to. */
-    station?: string
-    title: string
-  }
-}
+const withId: RouteRecordRaw['props'] = ({ params }) => ({ id: Number(params.id) })
 
-export const router = createRouter({
-  history: createWebHistory('/app/'),
-  routes: [
-    { path: '/', redirect: '/today' },
-    { path: '/sign-in', component: () => import('./workspace/SignIn.vue'), meta: { title: 'Sign in' } },
-    {
-      path: '/today',
-      component: () => import('./today/TodayView.vue'),
-      meta: { title: 'Today', station: '/today' },
-    },
-    {
-      path: '/people',
-      component: () => import('./audience/PeopleList.vue'),
-      meta: { title: 'People', station: '/people' },
-    },
-    ...(
-      [
-        ['segments', 'Segments', () => import('./audience/SegmentList.vue')],
-        ['tags', 'Tags', () => import('./audience/TagList.vue')],
-        ['topics', 'Topics', () => import('./audience/TopicList.vue')],
-        ['fields', 'Fields', () => import('./audience/FieldList.vue')],
-        ['scorecards', 'Scorecards', () => import('./audience/ScorecardList.vue')],
-        ['imports', 'Imports', () => import('./audience/ImportList.vue')],
-      ] as const
-    ).map(([part, title, component]) => ({
-      path: `/people/${part}`,
-      component,
-      meta: { title, station: '/people' },
-    })),
-    {
-      path: '/people/scorecards/:id(\\d+|new)',
-      component: () => import('./audience/ScorecardView.vue'),
-      props: ({ params }) => ({ id: params.id === 'new' ? null : Number(params.id) }),
-      meta: { title: 'Scorecard', station: '/people' },
-    },
-    {
-      path: '/people/imports/:id(\\d+)',
-      component: () => import('./audience/ImportView.vue'),
-      props: ({ params }) => ({ id: Number(params.id) }),
-      meta: { title: 'Import', station: '/people' },
-    },
-    {
-      path: '/people/:id(\\d+)',
-      component: () => import('./audience/PersonView.vue'),
-      props: ({ params }) => ({ id: Number(params.id) }),
-      meta: { title: 'Person', station: '/people' },
-    },
-    {
-      path: '/follow-ups',
-      component: () => import('./followups/FollowupList.vue'),
-      meta: { title: 'Follow-ups', station: '/follow-ups' },
-    },
-    {
-      path: '/follow-ups/:id(\\d+)',
-      component: () => import('./followups/FollowupView.vue'),
-      props: ({ params }) => ({ id: Number(params.id) }),
-      meta: { title: 'Follow-up', station: '/follow-ups' },
-    },
-    {
-      path: '/outbox',
-      component: () => import('./email/OutboxView.vue'),
-      meta: { title: 'Outbox', station: '/outbox' },
-    },
-    {
-      path: '/outbox/broadcasts',
-      component: () => import('./email/BroadcastList.vue'),
-      meta: { title: 'Broadcasts', station: '/outbox' },
-    },
-    {
-      path: '/outbox/inbox/:id(\\d+)?',
-      component: () => import('./email/TestInbox.vue'),
-      props: ({ params }) => ({ id: params.id ? Number(params.id) : null }),
-      meta: { title: 'Test inbox', station: '/outbox' },
-    },
-    {
-      path: '/:rest(.*)',
-      component: () => import('./frame/NoSuchScreen.vue'),
-      meta: { title: 'Nothing here' },
-    },
-  ],
-})
+/** Every screen with what menus, tabs and Go-to must know of it: they read it here. */
+export const routes: RouteRecordRaw[] = [
+  { path: '/', redirect: '/today' },
+  { path: '/sign-in', component: () => import('./workspace/SignIn.vue'), meta: { title: 'Sign in' } },
+  {
+    path: '/today',
+    component: () => import('./today/TodayView.vue'),
+    meta: { title: 'Today', station: 'Today', detail: 'arrivals and departures' },
+  },
+  {
+    path: '/people',
+    component: () => import('./audience/people/PeopleList.vue'),
+    meta: { title: 'People', station: 'People', tab: 'All people', detail: 'everyone on your list' },
+  },
+  {
+    path: '/people/segments',
+    component: () => import('./audience/segments/SegmentList.vue'),
+    meta: { title: 'Segments', station: 'People', tab: 'Segments', detail: 'saved filters' },
+  },
+  {
+    path: '/people/tags',
+    component: () => import('./audience/describing/TagList.vue'),
+    meta: { title: 'Tags', station: 'People', tab: 'Tags', detail: 'labels on people' },
+  },
+  {
+    path: '/people/topics',
+    component: () => import('./audience/describing/TopicList.vue'),
+    meta: { title: 'Topics', station: 'People', tab: 'Topics', detail: 'what people agreed to receive' },
+  },
+  {
+    path: '/people/fields',
+    component: () => import('./audience/describing/FieldList.vue'),
+    meta: { title: 'Fields', station: 'People', tab: 'Fields', detail: 'your own details about people' },
+  },
+  {
+    path: '/people/scorecards',
+    component: () => import('./audience/scores/ScorecardList.vue'),
+    meta: { title: 'Scorecards', station: 'People', tab: 'Scorecards', detail: 'points for what people do' },
+  },
+  {
+    path: '/people/imports',
+    component: () => import('./audience/imports/ImportList.vue'),
+    meta: { title: 'Imports', station: 'People', tab: 'Imports', detail: 'people from CSV files' },
+  },
+  {
+    path: '/people/scorecards/:id(\\d+|new)',
+    component: () => import('./audience/scores/ScorecardView.vue'),
+    props: ({ params }) => ({ id: params.id === 'new' ? null : Number(params.id) }),
+    meta: { title: 'Scorecard', station: 'People' },
+  },
+  {
+    path: '/people/imports/:id(\\d+)',
+    component: () => import('./audience/imports/ImportView.vue'),
+    props: withId,
+    meta: { title: 'Import', station: 'People' },
+  },
+  {
+    path: '/people/:id(\\d+)',
+    component: () => import('./audience/people/PersonView.vue'),
+    props: withId,
+    meta: { title: 'Person', station: 'People' },
+  },
+  {
+    path: '/follow-ups',
+    component: () => import('./followups/FollowupList.vue'),
+    meta: { title: 'Follow-ups', station: 'Follow-ups', detail: 'emails that go out by themselves' },
+  },
+  {
+    path: '/follow-ups/:id(\\d+)',
+    component: () => import('./followups/FollowupView.vue'),
+    props: withId,
+    meta: { title: 'Follow-up', station: 'Follow-ups' },
+  },
+  {
+    path: '/outbox',
+    component: () => import('./email/OutboxView.vue'),
+    meta: { title: 'Outbox', station: 'Outbox', detail: 'queue, sent and problems' },
+  },
+  {
+    path: '/outbox/broadcasts',
+    component: () => import('./email/BroadcastList.vue'),
+    meta: { title: 'Broadcasts', station: 'Outbox', detail: 'emails sent to many at once' },
+  },
+  {
+    path: '/outbox/inbox',
+    component: () => import('./email/TestInbox.vue'),
+    props: { id: null },
+    meta: { title: 'Test inbox', station: 'Outbox', detail: 'mail caught by the stand-in server' },
+  },
+  {
+    path: '/outbox/inbox/:id(\\d+)',
+    component: () => import('./email/TestInbox.vue'),
+    props: withId,
+    meta: { title: 'Test inbox', station: 'Outbox' },
+  },
+  {
+    path: '/:rest(.*)',
+    component: () => import('./frame/NoSuchScreen.vue'),
+    meta: { title: 'Page not found' },
+  },
+]
+
+export const router = createRouter({ history: createWebHistory('/app/'), routes })
 
 router.beforeEach(async (to) => {
   const session = useSession()

@@ -5,24 +5,24 @@ import { join } from 'node:path'
 import { Readable } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { from as copyFrom, to as copyTo } from 'pg-copy-streams'
-import type { ImportChoices } from '../../contract/imports.ts'
+import type { ImportChoices } from '../../contract/audience/imports.ts'
 import { crowdFields, crowdFile } from '../../demo/crowd.ts'
-import { saveField } from '../../server/audience/fields.ts'
+import { saveField } from '../../server/audience/describing/fields.ts'
 import {
-  beginCheck,
-  beginImport,
-  carryOutCheck,
-  carryOutImport,
+  startCheck,
+  startImport,
+  runImportCheck,
+  runImport,
   viewImport,
-} from '../../server/audience/imports.ts'
-import { takeUpload } from '../../server/audience/importUpload.ts'
+} from '../../server/audience/imports/imports.ts'
+import { takeUpload } from '../../server/audience/imports/upload.ts'
 import { openClient } from '../../server/database/copy.ts'
 import type { Platform } from '../../server/platform.ts'
 import { agreedChoices } from '../../testing/people.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { round, type Found } from '../report.ts'
 
-const quiet = { tell: () => Promise.resolve() }
+const quiet = { report: () => Promise.resolve() }
 const choices = { ...agreedChoices, tags: ['Spring fair', 'Bookbinder'] } satisfies Omit<
   ImportChoices,
   'columns'
@@ -52,10 +52,10 @@ async function importFile(
 ): Promise<{ check: number; run: number }> {
   const id = await takeUpload(platform, 'crowd.csv', uploadOf(pieces))
   const { columns } = (await viewImport(platform.database, id)).choices
-  await beginCheck(platform, id, { ...choices, columns })
-  const check = await seconds(() => carryOutCheck(platform, id, quiet))
-  await beginImport(platform, id)
-  const run = await seconds(() => carryOutImport(platform, id, quiet))
+  await startCheck(platform, id, { ...choices, columns })
+  const check = await seconds(() => runImportCheck(platform, id, quiet))
+  await startImport(platform, id)
+  const run = await seconds(() => runImport(platform, id, quiet))
   return { check, run }
 }
 

@@ -1,6 +1,6 @@
-import { contactQuery, type ContactSort } from '../../contract/audience.ts'
-import type { Condition } from '../../core/audience/condition.ts'
-import { countContacts, listContacts } from '../../server/audience/people.ts'
+import { contactQuery, type ContactSort } from '../../contract/audience/people.ts'
+import type { Condition } from '../../core/audience/segments/condition.ts'
+import { countContacts, listContacts } from '../../server/audience/people/contactList.ts'
 import type { TestInstall } from '../../testing/install.ts'
 import { quantile, round, type Found } from '../report.ts'
 
@@ -62,12 +62,12 @@ export async function measureLists({ platform }: TestInstall): Promise<Found> {
 
   const pages: number[] = []
   const look = async (
-    wish: { search?: string; sort?: ContactSort; tree?: Condition },
+    request: { search?: string; sort?: ContactSort; tree?: Condition },
     depth = 3,
   ): Promise<void> => {
     const place = { after: null as string | null }
     for (let page = 0; page < depth; page += 1) {
-      const query = contactQuery.parse({ ...wish, ...place })
+      const query = contactQuery.parse({ ...request, ...place })
       pages.push(
         await milliseconds(async () => {
           place.after = (await listContacts(q, query, now)).next

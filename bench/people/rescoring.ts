@@ -1,6 +1,6 @@
-import type { Scorecard } from '../../core/audience/scorecard.ts'
-import { rescoreEverybody } from '../../server/audience/rescoring.ts'
-import { saveScorecard } from '../../server/audience/scorecards.ts'
+import type { Scorecard } from '../../core/audience/scores/scorecard.ts'
+import { rescoreEverybody } from '../../server/audience/scores/rescoring.ts'
+import { saveScorecard } from '../../server/audience/scores/scorecards.ts'
 import type { TestInstall } from '../../testing/install.ts'
 import { round, type Found } from '../report.ts'
 
@@ -29,7 +29,7 @@ export const card: Scorecard = {
 export async function measureRescoring({ platform }: TestInstall): Promise<Found> {
   const { id } = await saveScorecard(platform, null, { name: 'Interest', card })
   const from = performance.now()
-  const people = await rescoreEverybody(platform, id, { tell: () => Promise.resolve() })
+  const people = await rescoreEverybody(platform, id, { report: () => Promise.resolve() })
   const ours = (performance.now() - from) / 1000
   const begin = performance.now()
   await platform.database.rows(

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { marketingState } from '../audience/permission.ts'
+import { marketingState } from '../audience/people/permission.ts'
 import { mayGetBroadcast, type Recipient } from './broadcast.ts'
 
 const willing: Recipient = { state: 'subscribed', paused: false, agreed: true, had: false }

@@ -1,4 +1,4 @@
-import { mayReceive, type MailWishes } from '../audience/permission.ts'
+import { mayReceive, type MailWishes } from '../audience/people/permission.ts'
 
 /** What decides whether somebody gets a broadcast. */
 export interface Recipient extends MailWishes {

@@ -1,10 +1,10 @@
-import type { Letter } from './letter.ts'
+import type { EmailContent } from './content.ts'
 
 /**
  * The text part of an email as a merge template: what the HTML part says, with links as `{{ links[n] }}`.
  * Lines are left long; the mail composer folds them by its transfer encoding.
  */
-export function plainText(content: Letter): string {
+export function plainText(content: EmailContent): string {
   let link = 0
   const parts = content.blocks.map((block) => {
     switch (block.kind) {
@@ -19,7 +19,7 @@ export function plainText(content: Letter): string {
   const foot = [
     '{{ business.name }}',
     '{{ business.postal_address }}',
-    'Choose what you get: {{ preferences_url }}',
+    'Email preferences: {{ preferences_url }}',
     'Unsubscribe: {{ unsubscribe_url }}',
   ]
   return `${parts.join('\n\n')}\n\n--\n${foot.join('\n')}\n`

@@ -1,14 +1,14 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { Activity } from '../audience/activity.ts'
-import type { MarketingState } from '../audience/permission.ts'
-import { noNames } from '../audience/names.ts'
-import { stranger } from '../audience/person.ts'
+import type { Activity } from '../audience/people/activity.ts'
+import type { MarketingState } from '../audience/people/permission.ts'
+import { noNames } from '../audience/segments/names.ts'
+import { stranger } from '../audience/people/person.ts'
 import { advance, enrol, type Enrolment, type Facts } from './advance.ts'
 import { anyProgram } from '../../testing/programs.ts'
 import { program, type Program } from './program.ts'
 import { mayEnter, starts } from './starting.ts'
-import { layTrack } from './track.ts'
+import { indexSteps } from './track.ts'
 
 const start = Date.parse('2026-03-03T09:00:00Z')
 const hour = 3_600_000
@@ -41,7 +41,7 @@ const factsOf = (
 ): Facts => ({
   person: { ...stranger, marketing, tags: new Set(tags), activities },
   emails: { 1: { purpose: 'transactional' }, 2: { purpose: 'marketing' }, 3: { purpose: 'marketing' } },
-  asking: {
+  context: {
     names: {
       ...noNames(),
       emails: { 1: 'Your template pack', 2: 'Did you find it?', 3: 'Stitch along' },
@@ -53,7 +53,7 @@ const factsOf = (
 })
 
 const run = (of: Program, enrolment: Enrolment, facts: Facts, now: number) =>
-  advance(of, layTrack(of), enrolment, facts, now)
+  advance(of, indexSteps(of), enrolment, facts, now)
 
 describe('coming in', () => {
   it('sends at once and waits two days', () => {
@@ -111,7 +111,7 @@ describe('after the wait', () => {
 describe('a tag that was deleted', () => {
   it('is put on nobody, says so, and holds nobody up', () => {
     const facts = factsOf()
-    const without = { ...facts, asking: { ...facts.asking, names: { ...facts.asking.names, tags: {} } } }
+    const without = { ...facts, context: { ...facts.context, names: { ...facts.context.names, tags: {} } } }
     const { effects, enrolment, decisions } = run(
       templatePack,
       { startedAt: start, step: 'tag', dueAt: null },
@@ -168,7 +168,7 @@ describe('the end of a lane', () => {
   })
 })
 
-it('ends for every program, passes a step at most once, and repeats itself exactly', () => {
+it('ends for every program, matchesTest a step at most once, and repeats itself exactly', () => {
   fc.assert(
     fc.property(anyProgram(templatePack, clickedDelivery), fc.boolean(), (of, clicked) => {
       const facts = factsOf(

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { condition, type Condition } from '../audience/condition.ts'
-import type { Reference } from '../audience/references.ts'
+import { condition, type Condition } from '../audience/segments/condition.ts'
+import type { Reference } from '../audience/segments/references.ts'
 
 const id = z.number().int().positive()
 
@@ -47,7 +47,13 @@ export interface BranchStep {
   otherwise: { label: string; steps: Step[] }
 }
 
-export type Step = SendStep | WaitStep | BranchStep | z.infer<typeof addTag> | z.infer<typeof end>
+/** The kinds of steps, for shapes that name one. */
+export const stepKind = z.enum(['send', 'waitFor', 'branch', 'addTag', 'end'])
+export type StepKind = z.infer<typeof stepKind>
+
+export type Step = { kind: StepKind } & (
+  SendStep | WaitStep | BranchStep | z.infer<typeof addTag> | z.infer<typeof end>
+)
 
 const label = z.string().min(1).max(80)
 

@@ -1,10 +1,10 @@
-import { hasDetails, type Activity } from '../audience/activity.ts'
+import { matchesDetails, type Activity } from '../audience/people/activity.ts'
 import type { Program, SendStep, StartsWhen } from './program.ts'
 
 /** Does this activity start a follow-up? Details that the rule leaves open match any. */
 export function starts(rule: StartsWhen, activity: Activity): boolean {
   const { kind, ...wanted } = rule
-  return activity.kind === kind && hasDetails(activity, wanted)
+  return activity.kind === kind && matchesDetails(activity, wanted)
 }
 
 /** May a person with these earlier enrolments come in (again)? With the reason, for the journal. */
@@ -16,7 +16,7 @@ export function mayEnter(
   if (earlier.some((each) => !each.ended)) return { allowed: false, reason: 'already inside' }
   return program.reentry === 'afterLeaving'
     ? { allowed: true, reason: 'comes in again after leaving' }
-    : { allowed: false, reason: 'was inside before; people come in once' }
+    : { allowed: false, reason: 'has been in this follow-up before; people enter once' }
 }
 
 /**

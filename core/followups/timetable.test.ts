@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { Program } from './program.ts'
-import { layTimetable, tellElapsed } from './timetable.ts'
+import { layoutTimetable, tellElapsed } from './timetable.ts'
 
 const minute = 60_000
 const hour = 60 * minute
@@ -32,7 +32,7 @@ const forked: Program = {
 }
 
 describe('the timetable', () => {
-  const { columns, lanes, cells, stretches } = layTimetable(forked)
+  const { columns, lanes, cells, stretches } = layoutTimetable(forked)
 
   it('has a column for each moment at which something can happen', () => {
     expect(columns).toEqual([
@@ -45,7 +45,7 @@ describe('the timetable', () => {
 
   it('opens a lane for each arm; it joins where its arm is done, or ends by itself', () => {
     expect(lanes.map(({ label, parent, opensAt, joinsAt }) => [label, parent, opensAt, joinsAt])).toEqual([
-      ['Everybody', null, 0, null],
+      ['Everyone', null, 0, null],
       ['yes', 'main', 1, 1],
       ['no', 'main', 1, null],
     ])
@@ -68,7 +68,7 @@ describe('the timetable', () => {
 
   it('shows dates by the calendar of the zone, also over a change of the clocks', () => {
     // EU clocks go forward on 29 March 2026, 01:00 UTC (IANA time zone database).
-    const dated = layTimetable(forked, Date.parse('2026-03-28T09:00:00Z'))
+    const dated = layoutTimetable(forked, Date.parse('2026-03-28T09:00:00Z'))
     expect(dated.columns.map(({ label }) => label)).toEqual([
       'Sat 28 Mar, 09:00',
       'Mon 30 Mar, 09:00',

@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon'
-import type { Instant } from '../audience/activity.ts'
+import type { Instant } from '../audience/people/activity.ts'
 import { armsOf, type Program, type Step } from './program.ts'
 import { nominalLength } from './waiting.ts'
 
@@ -27,7 +27,7 @@ export interface Cell {
 }
 
 /** Waiting: the thin track from one moment to the next. */
-export interface Stretch {
+export interface TimeRange {
   step: string
   lane: number
   from: number
@@ -38,7 +38,7 @@ export interface Timetable {
   columns: Column[]
   lanes: Lane[]
   cells: Cell[]
-  stretches: Stretch[]
+  stretches: TimeRange[]
 }
 
 const minute = 60_000
@@ -69,13 +69,13 @@ function hoursAndMinutes(span: number): string {
  * Where every step stands when real elapsed time runs across and branches are lanes below one another.
  * @param start when given, columns show the dates of somebody who starts then
  */
-export function layTimetable(program: Program, start?: Instant): Timetable {
+export function layoutTimetable(program: Program, start?: Instant): Timetable {
   type Timed<T> = Omit<T, 'column' | 'from' | 'to' | 'opensAt' | 'joinsAt'>
   /** A moment, and how many tokens come before within it. */
   type Place = { at: number; rank: number }
   const lanes: (Timed<Lane> & { opens: number; joins: number | null })[] = []
   const cells: (Timed<Cell> & { at: number })[] = []
-  const stretches: (Timed<Stretch> & { begins: number; ends: number })[] = []
+  const stretches: (Timed<TimeRange> & { begins: number; ends: number })[] = []
   const moments = new Set<number>([0])
 
   /** Lays steps along a lane; where the lane is done, or null when nobody gets there. */
@@ -112,7 +112,7 @@ export function layTimetable(program: Program, start?: Instant): Timetable {
     return { at, rank: Math.max(...reached.filter((end) => end.at === at).map((end) => end.rank)) }
   }
 
-  lanes.push({ id: 'main', parent: null, label: 'Everybody', opens: 0, joins: null })
+  lanes.push({ id: 'main', parent: null, label: 'Everyone', opens: 0, joins: null })
   lay(program.steps, 0, { at: 0, rank: 0 })
 
   const order = [...moments].sort((a, b) => a - b)

@@ -9,7 +9,7 @@ export interface Place {
 /** Every step by id with the one that follows it; the last step of an arm leads on to the join. */
 export type Track = ReadonlyMap<string, Place>
 
-export function layTrack(program: Program): Track {
+export function indexSteps(program: Program): Track {
   const track = new Map<string, Place>()
   const lay = (steps: readonly Step[], join: string | null): void => {
     steps.forEach((step, i) => {
@@ -27,7 +27,7 @@ export function layTrack(program: Program): Track {
  * lane, whatever the conditions. Each once.
  */
 export function sendsAfter(program: Program, waiting: string): number[] {
-  const track = layTrack(program)
+  const track = indexSteps(program)
   const emails = new Set<number>()
   const seen = new Set<string>()
   const walk = (id: string | null | undefined): void => {

@@ -2,7 +2,7 @@ import { Temporal } from '@js-temporal/polyfill'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import type { WaitStep } from './program.ts'
-import { firstInstantOf, isZone, tellWait, waitEnds } from './waiting.ts'
+import { firstInstantOf, isZone, describeWait, waitEnds } from './waiting.ts'
 
 const wait = (amount: number, unit: WaitStep['unit']): WaitStep => ({
   kind: 'waitFor',
@@ -99,5 +99,5 @@ it('knows zones by their IANA names', () => {
 })
 
 it('says a wait as one does', () => {
-  expect([tellWait(wait(1, 'hours')), tellWait(wait(2, 'days'))]).toEqual(['1 hour', '2 days'])
+  expect([describeWait(wait(1, 'hours')), describeWait(wait(2, 'days'))]).toEqual(['1 hour', '2 days'])
 })

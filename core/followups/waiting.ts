@@ -1,5 +1,5 @@
 import { DateTime, IANAZone } from 'luxon'
-import type { Instant } from '../audience/activity.ts'
+import type { Instant } from '../audience/people/activity.ts'
 import type { WaitStep } from './program.ts'
 
 const minute = 60_000
@@ -43,6 +43,6 @@ export function waitEnds(wait: WaitStep, from: Instant, zone: string): Instant {
 }
 
 /** "2 days", "1 hour". */
-export function tellWait(wait: WaitStep): string {
+export function describeWait(wait: WaitStep): string {
   return `${wait.amount} ${wait.amount === 1 ? wait.unit.slice(0, -1) : wait.unit}`
 }

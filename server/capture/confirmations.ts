@@ -1,7 +1,7 @@
 import type { SendMailOptions } from 'nodemailer'
-import type { Instant, Source } from '../../core/audience/activity.ts'
-import type { MarketingState } from '../../core/audience/permission.ts'
-import { recordActivities } from '../audience/activities.ts'
+import type { Instant, Source } from '../../core/audience/people/activity.ts'
+import type { MarketingState } from '../../core/audience/people/permission.ts'
+import { recordActivities } from '../audience/people/activities.ts'
 import {
   addressKeysOf,
   contactById,
@@ -9,16 +9,16 @@ import {
   setMarketingState,
   survivorOf,
   type Contact,
-} from '../audience/contacts.ts'
-import { deleteContact } from '../audience/erasing.ts'
-import { endWaiting } from '../audience/permission.ts'
-import { addressHash, unsuppress } from '../audience/suppression.ts'
+} from '../audience/people/contacts.ts'
+import { deleteContact } from '../audience/people/erasing.ts'
+import { endWaiting } from '../audience/people/permission.ts'
+import { addressHash, unsuppress } from '../audience/people/suppression.ts'
 import type { Queries } from '../database/connect.ts'
-import { queueJobs } from '../jobs.ts'
-import { announce } from '../live.ts'
+import { queueJobs } from '../work/jobs.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { notFound } from '../problems.ts'
-import { theBusiness } from '../workspace/business.ts'
+import { notFound } from '../http/problems.ts'
+import { getBusiness } from '../workspace/business.ts'
 import { fulfilForm, type AskedFor } from './fulfilment.ts'
 import { Page } from './models.ts'
 
@@ -100,7 +100,7 @@ export async function confirmationEmail(
   const page = open && (await Page.findByPk(open.page))
   if (!open || !page) return null
   const { address, rehearsal } = await contactById(database, open.contact)
-  const business = await theBusiness(database)
+  const business = await getBusiness(database)
   const link = `${settings.publicUrl}/confirm/${signer.sign('confirm', [id])}`
   return {
     rehearsal,

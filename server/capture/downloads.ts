@@ -1,8 +1,8 @@
-import { hasJustDone, recordActivities } from '../audience/activities.ts'
-import { personNow, survivorOf } from '../audience/contacts.ts'
-import { announce } from '../live.ts'
+import { hasJustDone, recordActivities } from '../audience/people/activities.ts'
+import { personNow, survivorOf } from '../audience/people/contacts.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { notFound } from '../problems.ts'
+import { notFound } from '../http/problems.ts'
 import { StoredFile } from './models.ts'
 
 /** The address of a download that is signed for one person. */

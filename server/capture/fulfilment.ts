@@ -1,8 +1,8 @@
-import type { Instant, Source } from '../../core/audience/activity.ts'
-import { recordActivities } from '../audience/activities.ts'
-import { fillBlanks, type Contact } from '../audience/contacts.ts'
-import { giveConsent } from '../audience/permission.ts'
-import { addTags } from '../audience/tags.ts'
+import type { Instant, Source } from '../../core/audience/people/activity.ts'
+import { recordActivities } from '../audience/people/activities.ts'
+import { fillBlanks, type Contact } from '../audience/people/contacts.ts'
+import { giveConsent } from '../audience/people/permission.ts'
+import { addTags } from '../audience/describing/tags.ts'
 import type { Queries } from '../database/connect.ts'
 import { Page } from './models.ts'
 

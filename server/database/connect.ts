@@ -92,6 +92,11 @@ export function connect(
   }
 }
 
+/** Is it the news that a connection was ended from outside? SQLSTATE 57P01: admin_shutdown. */
+export const isTerminated = (error: unknown): boolean =>
+  error instanceof Error &&
+  ((error as { code?: string }).code === '57P01' || error.message.startsWith('Connection terminated'))
+
 /** Ends the connections of this process with all that they are doing, for a process that has to end now. */
 export async function terminateConnections(databaseUrl: string): Promise<void> {
   const client = new pg.Client({ connectionString: databaseUrl, connectionTimeoutMillis: 1_000 })

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises'
 import { fileURLToPath } from 'node:url'
 import { runMigrations } from 'graphile-worker'
 import { SequelizeStorage, Umzug } from 'umzug'
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Database, Queries } from './connect.ts'
 
 const folder = fileURLToPath(new URL('./migrations/', import.meta.url))

@@ -1,13 +1,13 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { BroadcastForecast, BroadcastView } from '../../contract/broadcasts.ts'
 import type { TodayView } from '../../contract/today.ts'
-import type { Condition } from '../../core/audience/condition.ts'
+import type { Condition } from '../../core/audience/segments/condition.ts'
 import { made, workEnded } from '../../testing/people.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { mailFor } from '../../testing/visitor.ts'
 import { eventually } from '../../testing/waiting.ts'
-import { Cancelled, type Progress } from '../longWork.ts'
-import { carryOutBroadcast } from './broadcasts.ts'
+import { Cancelled, type Progress } from '../work/longWork.ts'
+import { runBroadcast } from './broadcasts.ts'
 import { sendMessage } from './sending.ts'
 import { openTransports } from './transport.ts'
 
@@ -17,24 +17,26 @@ const view = (id: number) => used.view(id)
 const q = () => used.q
 const grain = () => used.install.emails.grain
 
-const quiet: Progress = { tell: () => Promise.resolve() }
+const quiet: Progress = { report: () => Promise.resolve() }
 const consent = 'Told me so at the spring fair'
 const everybody = { search: '', tree: null }
 
-const forecast = (wish: object) =>
-  made<BroadcastForecast>(used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...wish }))
-const begin = (wish: object = {}) =>
-  used.mara.post('/broadcasts', { who: everybody, email: grain(), ...wish })
+const forecast = (payload: object) =>
+  made<BroadcastForecast>(
+    used.mara.post('/broadcasts/forecast', { who: everybody, email: grain(), ...payload }),
+  )
+const begin = (payload: object = {}) =>
+  used.mara.post('/broadcasts', { who: everybody, email: grain(), ...payload })
 const list = () => used.mara.get<BroadcastView[]>('/broadcasts')
 
 /** Begins a broadcast, and carries out its long work as a worker would. */
-async function queue(wish: object = {}, progress = quiet): Promise<number> {
-  const { id } = await made<{ id: number }>(begin(wish))
-  const work = (await q().row<{ id: number; wish: unknown }>(
-    'select long_work.id, wish from long_work join broadcast on work_id = long_work.id where broadcast.id = $1',
+async function queue(payload: object = {}, progress = quiet): Promise<number> {
+  const { id } = await made<{ id: number }>(begin(payload))
+  const work = (await q().row<{ id: number; payload: unknown }>(
+    'select long_work.id, payload from long_work join broadcast on work_id = long_work.id where broadcast.id = $1',
     [id],
   ))!
-  const said = await carryOutBroadcast(used.install.platform, work.wish, progress)
+  const said = await runBroadcast(used.install.platform, work.payload, progress)
   await q().rows(`update long_work set state = 'done', result = $2 where id = $1`, [
     work.id,
     JSON.stringify({ said }),
@@ -155,7 +157,7 @@ describe('a broadcast to a segment', () => {
   it('lets follow-ups go on sending the same email while it is made', async () => {
     const { grain } = used.install.emails
     const stillMaking: Progress = {
-      async tell() {
+      async report() {
         // A message of a follow-up: were the email's row locked whole, this would wait for the broadcast to end.
         await used.q.inTransaction(async (tx) => {
           await tx.rows(`set local lock_timeout = '1s'`)
@@ -173,17 +175,17 @@ describe('a broadcast to a segment', () => {
   it('keeps its counts when a worker takes it up again', async () => {
     const id = await queue()
     const before = await list()
-    const { wish } = (await q().row<{ wish: unknown }>(
-      'select wish from long_work where id = (select work_id from broadcast where id = $1)',
+    const { payload } = (await q().row<{ payload: unknown }>(
+      'select payload from long_work where id = (select work_id from broadcast where id = $1)',
       [id],
     ))!
-    const said = await carryOutBroadcast(used.install.platform, wish, quiet)
-    expect(said).toBe('It goes out to 3 people; 2 people left out.')
+    const said = await runBroadcast(used.install.platform, payload, quiet)
+    expect(said).toBe('Queued for 3 people; 2 people left out.')
     expect(await list()).toEqual(before)
   })
 
   it('queues nothing when it is cancelled on the way', async () => {
-    const stopping: Progress = { tell: () => Promise.reject(new Cancelled()) }
+    const stopping: Progress = { report: () => Promise.reject(new Cancelled()) }
     await expect(queue({}, stopping)).rejects.toThrow(Cancelled)
     expect(await queued()).toEqual([])
   })
@@ -196,7 +198,7 @@ describe('a broadcast to a segment', () => {
     await used.mara.post(`/people/${people.ann}/topics`, { topic: news, agreed: false })
     await q().rows(`update contact set marketing_state = 'unsubscribed' where id = $1`, [people.bea])
     await sendAll()
-    const held = (await view(people.ann)).journal.find(({ title }) => title.startsWith('was kept from'))
+    const held = (await view(people.ann)).journal.find(({ title }) => title.startsWith('was left out of'))
     expect(held?.reason).toBe('the person did not agree to the topic')
     expect(await list()).toMatchObject([{ state: 'out', sent: 1, held: 2, topic: 'Session news' }])
   })
@@ -218,7 +220,7 @@ describe('a broadcast to a segment', () => {
     expect(await list()).toMatchObject([
       { state: 'stopped', said: 'Stopped by Mara Ellery.', sent: 1, held: 2, queued: 0 },
     ])
-    const held = (await view(people.cem)).journal.find(({ title }) => title.startsWith('was kept from'))
+    const held = (await view(people.cem)).journal.find(({ title }) => title.startsWith('was left out of'))
     expect(held?.reason).toBe('Mara Ellery stopped the broadcast')
     // Who did not get it may still get it another time.
     expect((await forecast({})).gets).toBe(2)
@@ -238,7 +240,7 @@ describe('with a worker', () => {
     await used.install.startWorker()
     await made(begin({ email: used.install.emails.invitation }))
     const { work_id } = (await q().row<{ work_id: number }>('select work_id from broadcast'))!
-    expect((await workEnded(used.mara, work_id)).said).toBe('It goes out to 3 people; 2 people left out.')
+    expect((await workEnded(used.mara, work_id)).said).toBe('Queued for 3 people; 2 people left out.')
     for (const name of ['ann', 'bea', 'cem'])
       expect(await eventually(() => mailFor(used.install, `${name}@postbox.test`))).not.toEqual([])
     await eventually(async () => (await list())[0]?.state === 'out')

@@ -8,20 +8,20 @@ import {
 } from '../../contract/broadcasts.ts'
 import type { Departure } from '../../contract/today.ts'
 import type { WorkView } from '../../contract/work.ts'
-import { tellCondition } from '../../core/audience/telling.ts'
-import { loadContext } from '../audience/context.ts'
+import { describeCondition } from '../../core/audience/segments/describe.ts'
+import { loadContext } from '../audience/segments/evaluationContext.ts'
 import type { Queries } from '../database/connect.ts'
-import { behindOthers, queueJobs } from '../jobs.ts'
-import { announce } from '../live.ts'
-import { beginWork, type Progress } from '../longWork.ts'
+import { behindOthers, queueJobs } from '../work/jobs.ts'
+import { announce } from '../http/live.ts'
+import { startWork, type Progress } from '../work/longWork.ts'
 import type { Platform } from '../platform.ts'
-import { notFound, Problem } from '../problems.ts'
+import { notFound, Problem } from '../http/problems.ts'
 import { forecastBroadcast, recipientsOf } from './recipients.ts'
 
 /** Messages queued in one round of statements. */
 const batch = 5_000
 
-const wish = broadcastRequest.extend({ broadcast: z.number().int().positive() })
+const payload = broadcastRequest.extend({ broadcast: z.number().int().positive() })
 
 const people = (count: number): string => `${count} ${count === 1 ? 'person' : 'people'}`
 
@@ -30,11 +30,11 @@ async function sentenceOf(
   q: Queries,
   { search, tree, only, rehearsal }: BroadcastRequest['who'],
 ): Promise<string> {
-  if (only) return `${people(only.length)} chosen by hand`
-  const around = await loadContext(q, tree ? [tree] : [])
+  if (only) return `${people(only.length)} selected manually`
+  const context = await loadContext(q, tree ? [tree] : [])
   const parts = [
     search === '' ? '' : `name or address contains “${search}”`,
-    tree ? tellCondition(tree, around.names, around.scorecards) : '',
+    tree ? describeCondition(tree, context.names, context.scorecards) : '',
   ].filter((part) => part !== '' && part !== 'everybody')
   const all = rehearsal === 'only' ? 'everybody in rehearsal' : 'everybody'
   return parts.length === 0 ? all : `${all}, narrowed down to: ${parts.join(', and ')}`
@@ -45,7 +45,7 @@ async function sentenceOf(
  * @returns the id of the broadcast
  * @throws Problem 404, 409
  */
-export async function beginBroadcast(
+export async function startBroadcast(
   platform: Platform,
   request: BroadcastRequest,
   by: string,
@@ -64,7 +64,7 @@ export async function beginBroadcast(
       throw new Problem(
         409,
         'Nobody would get this email',
-        'Nobody of those who are meant may get it, or all have had it. Choose other people or another email.',
+        'None of them may receive it, or all have already got it. Choose other people or another email.',
       )
     const now = new Date(platform.clock.now())
     const made = await tx.row<{ id: number }>(
@@ -74,28 +74,24 @@ export async function beginBroadcast(
     )
     if (!made) throw new Error('an insert returned no row')
     const title = `Send “${email.name}” to ${people(gets)}`
-    const work = await beginWork(tx, 'broadcast', title, { ...request, broadcast: made.id }, now)
+    const work = await startWork(tx, 'broadcast', title, { ...request, broadcast: made.id }, now)
     await tx.rows('update broadcast set work_id = $2 where id = $1', [made.id, work])
     await announce(tx, 'email')
     return made.id
   })
 }
 
-function tellQueued({ gets, leftOut }: BroadcastForecast): string {
+function describeQueued({ gets, leftOut }: BroadcastForecast): string {
   const left = leftOut.reduce((sum, each) => sum + each.people, 0)
-  return `It goes out to ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
+  return `Queued for ${people(gets)}${left > 0 ? `; ${people(left)} left out` : ''}.`
 }
 
 /**
  * Puts a broadcast's messages into the queue, in one transaction: all of them or none.
  * @returns what to tell
  */
-export async function carryOutBroadcast(
-  platform: Platform,
-  asked: unknown,
-  progress: Progress,
-): Promise<string> {
-  const { broadcast, ...request } = wish.parse(asked)
+export async function runBroadcast(platform: Platform, asked: unknown, progress: Progress): Promise<string> {
+  const { broadcast, ...request } = payload.parse(asked)
   const now = platform.clock.now()
   return platform.database.inTransaction(async (tx) => {
     // One broadcast of an email after the other: the second one sees who gets it by the first.
@@ -107,10 +103,10 @@ export async function carryOutBroadcast(
       [broadcast],
     )
     // A worker was killed between this and striking the job off: what was counted then stands.
-    if (before?.left_out) return tellQueued({ gets: before.queued, leftOut: before.left_out })
+    if (before?.left_out) return describeQueued({ gets: before.queued, leftOut: before.left_out })
     const { recipients, gets, leftOut } = await recipientsOf(tx, request, now)
     for (let from = 0; from < recipients.length; from += batch) {
-      await progress.tell('putting emails into the queue', from, recipients.length)
+      await progress.report('queueing emails', from, recipients.length)
       const queued = await tx.rows<{ id: number }>(
         `insert into message (email_id, contact_id, broadcast_id, topic_id, purpose, queued_at)
          select $1, contact.id, $2, $3, 'marketing', $4 from contact where contact.id = any($5) order by contact.id
@@ -126,7 +122,7 @@ export async function carryOutBroadcast(
     }
     await tx.rows('update broadcast set left_out = $2 where id = $1', [broadcast, JSON.stringify(leftOut)])
     await announce(tx, 'email')
-    return tellQueued({ gets, leftOut })
+    return describeQueued({ gets, leftOut })
   })
 }
 
@@ -141,7 +137,7 @@ export async function stopBroadcast(platform: Platform, id: number, by: string):
     if (!found) throw notFound('This broadcast')
     if (found.stopped_by !== null) return
     if (!found.waiting)
-      throw new Problem(409, 'There is nothing left to stop', 'All of its emails have gone out.')
+      throw new Problem(409, 'There is nothing left to stop', 'All of its emails have been sent.')
     await tx.rows('update broadcast set stopped_by = $2 where id = $1', [id, by])
     await announce(tx, 'email')
   })

@@ -1,10 +1,10 @@
-import type { Target } from '../../core/email/letter.ts'
-import { hasJustDone, recordActivities } from '../audience/activities.ts'
-import { personNow } from '../audience/contacts.ts'
+import type { Target } from '../../core/email/content.ts'
+import { hasJustDone, recordActivities } from '../audience/people/activities.ts'
+import { personNow } from '../audience/people/contacts.ts'
 import { downloadUrl } from '../capture/downloads.ts'
-import { announce } from '../live.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { notFound } from '../problems.ts'
+import { notFound } from '../http/problems.ts'
 import { recordOpen } from './opens.ts'
 
 /** The address that a link's target has for one person. */

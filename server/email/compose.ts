@@ -1,15 +1,15 @@
 import type { SendMailOptions } from 'nodemailer'
-import type { Instant } from '../../core/audience/activity.ts'
-import type { Letter } from '../../core/email/letter.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
+import type { EmailContent } from '../../core/email/content.ts'
 import { mergeHtml, mergeLine, mergeText, type MergeValues } from '../../core/email/merge.ts'
-import { preferencesUrl } from '../audience/preferences.ts'
+import { preferencesUrl } from '../audience/people/preferences.ts'
 import type { Platform } from '../platform.ts'
 import { openUrl } from './opens.ts'
 
 /** A message with all that composing needs. */
 export interface Outgoing {
   id: number
-  email: { id: number; letter: Letter; htmlTemplate: string; textTemplate: string; links: number[] }
+  email: { id: number; content: EmailContent; htmlTemplate: string; textTemplate: string; links: number[] }
   contact: { id: number; address: string; firstName: string; lastName: string; rehearsal: boolean }
   business: { name: string; postalAddress: string; senderName: string; senderAddress: string }
 }
@@ -48,7 +48,7 @@ export function compose(platform: Platform, out: Outgoing, at: Instant): SendMai
     date: new Date(at),
     from: { name: out.business.senderName, address: out.business.senderAddress },
     to: { name: `${out.contact.firstName} ${out.contact.lastName}`.trim(), address: out.contact.address },
-    subject: mergeLine(out.email.letter.subject, values),
+    subject: mergeLine(out.email.content.subject, values),
     text: mergeText(out.email.textTemplate, values),
     html: mergeHtml(out.email.htmlTemplate, values),
     // RFC 2369 and RFC 8058: both lines together make the mailbox's own unsubscribe button work by one POST.

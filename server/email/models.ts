@@ -6,8 +6,8 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
-import type { Purpose } from '../../core/audience/permission.ts'
-import type { Letter, Target } from '../../core/email/letter.ts'
+import type { Purpose } from '../../core/audience/people/permission.ts'
+import type { EmailContent, Target } from '../../core/email/content.ts'
 import { column } from '../database/column.ts'
 
 /** An email of the Library: its content, and what was made of it once for everybody. */
@@ -15,7 +15,7 @@ export class Email extends Model<InferAttributes<Email>, InferCreationAttributes
   declare id: CreationOptional<number>
   declare name: string
   declare purpose: Purpose
-  declare letter: Letter
+  declare content: EmailContent
   declare htmlTemplate: string
   declare textTemplate: string
   declare createdAt: Date
@@ -36,7 +36,7 @@ export function defineEmail(sequelize: Sequelize): void {
       id: column.id(),
       name: column.text(),
       purpose: column.text(),
-      letter: column.json(),
+      content: column.json(),
       htmlTemplate: column.text(),
       textTemplate: column.text(),
       createdAt: column.instant(),

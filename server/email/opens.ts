@@ -1,8 +1,8 @@
-import type { Instant } from '../../core/audience/activity.ts'
-import { recordActivities } from '../audience/activities.ts'
-import { personNow } from '../audience/contacts.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
+import { recordActivities } from '../audience/people/activities.ts'
+import { personNow } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
-import { announce } from '../live.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 
 /** A message that somebody has before them. */

@@ -7,7 +7,7 @@ import {
   type OutboxQuery,
   type OutboxRow,
 } from '../../contract/email.ts'
-import { containing } from '../audience/people.ts'
+import { containing } from '../audience/people/contactList.ts'
 import type { Queries } from '../database/connect.ts'
 
 const statesOf: Record<OutboxQuery['show'], MessageState[]> = {

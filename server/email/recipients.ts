@@ -1,7 +1,7 @@
 import type { BroadcastForecast, BroadcastRequest } from '../../contract/broadcasts.ts'
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import { mayGetBroadcast, type Recipient } from '../../core/email/broadcast.ts'
-import { selectionSql } from '../audience/people.ts'
+import { selectionSql } from '../audience/people/contactList.ts'
 import { createBinds, type Binds } from '../database/binds.ts'
 import type { Queries } from '../database/connect.ts'
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { OutboxList } from '../../contract/email.ts'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import type { TodayView } from '../../contract/today.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'

@@ -1,9 +1,9 @@
-import type { Instant } from '../../core/audience/activity.ts'
-import { mayReceive, type MarketingState, type Purpose } from '../../core/audience/permission.ts'
-import { recordActivities, type NewActivity } from '../audience/activities.ts'
-import { personNow, setMarketingState } from '../audience/contacts.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
+import { mayReceive, type MarketingState, type Purpose } from '../../core/audience/people/permission.ts'
+import { recordActivities, type NewActivity } from '../audience/people/activities.ts'
+import { personNow, setMarketingState } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
-import { announce } from '../live.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { compose, type Outgoing } from './compose.ts'
 import { readRefusal, type Transports } from './transport.ts'
@@ -29,7 +29,7 @@ function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
          then json_build_object('id', broadcast.id, 'stoppedBy', broadcast.stopped_by) end broadcast,
        message.topic_id is null or exists (select from contact_topic
          where contact_id = contact.id and topic_id = message.topic_id and agreed) agreed,
-       json_build_object('id', email.id, 'letter', email.letter, 'htmlTemplate', email.html_template,
+       json_build_object('id', email.id, 'content', email.content, 'htmlTemplate', email.html_template,
          'textTemplate', email.text_template,
          'links', coalesce((select json_agg(id order by position) from email_link where email_id = email.id), '[]'))
          email,

@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import { inboxMessage, inboxRows, type InboxMessage, type InboxRow } from '../../contract/email.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 import type { Settings } from '../settings.ts'
 
 async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Promise<T> {
@@ -10,14 +10,14 @@ async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Pr
   if (answer?.status === 404)
     throw new Problem(
       404,
-      'This message is gone',
-      'The test inbox keeps the latest messages. Open another one.',
+      'This message was removed',
+      'The test inbox keeps only the latest messages. Open another one.',
     )
   if (!answer?.ok)
     throw new Problem(
       503,
-      'The test inbox does not answer',
-      'Mail waits in the queue and nothing is lost. Start the stand-ins (nurtel standins) and look again.',
+      'The test inbox is not responding',
+      'Mail waits in the queue and nothing is lost. Start the stand-ins (nurtel standins) and reload.',
     )
   return shape.parse(await answer.json())
 }

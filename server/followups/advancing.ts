@@ -1,12 +1,12 @@
 import type { Logger } from 'pino'
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import { advance } from '../../core/followups/advance.ts'
-import { layTrack, type Track } from '../../core/followups/track.ts'
+import { indexSteps, type Track } from '../../core/followups/track.ts'
 import type { Program } from '../../core/followups/program.ts'
 import type { Queries } from '../database/connect.ts'
-import { announce } from '../live.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { isPassing } from '../problems.ts'
+import { isPassing } from '../http/problems.ts'
 import { applyAdvances } from './applying.ts'
 import { claimedColumns, type ClaimedEnrolment, type PlannedAdvance } from './claimedEnrolment.ts'
 import { loadFacts } from './facts.ts'
@@ -31,7 +31,7 @@ export async function planAdvances(
   const ids = [...new Set(enrolments.map((each) => each.followup))]
   const followups = await Followup.findAll({ where: { id: ids }, transaction: q.transaction ?? null })
   const programs = new Map<number, { program: Program; track: Track }>(
-    followups.map(({ id, program }) => [id, { program, track: layTrack(program) }]),
+    followups.map(({ id, program }) => [id, { program, track: indexSteps(program) }]),
   )
   const facts = await loadFacts(
     q,

@@ -1,9 +1,10 @@
-import type { Instant } from '../../core/audience/activity.ts'
-import { recordActivities } from '../audience/activities.ts'
-import { addTags } from '../audience/tags.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
+import type { Effect } from '../../core/followups/advance.ts'
+import { addTags } from '../audience/describing/tags.ts'
+import { recordActivities } from '../audience/people/activities.ts'
 import type { Queries } from '../database/connect.ts'
-import { queueJobs } from '../jobs.ts'
-import type { PlannedAdvance } from './claimedEnrolment.ts'
+import { queueJobs } from '../work/jobs.ts'
+import type { ClaimedEnrolment, PlannedAdvance } from './claimedEnrolment.ts'
 
 /** Stores what was worked out for enrolments, in the transaction of `q`: where they stand now, why, and what follows. */
 export async function applyAdvances(
@@ -66,38 +67,59 @@ async function storeDecisions(q: Queries, planned: readonly PlannedAdvance[]): P
   )
 }
 
+type EffectKind = Effect['kind']
+
+/** An effect of one kind, with whose it is and the moment on their clock. */
+interface Due<K extends EffectKind> {
+  claimed: ClaimedEnrolment
+  at: Instant
+  effect: Extract<Effect, { kind: K }>
+}
+
+async function sendEmails(q: Queries, due: readonly Due<'sendEmail'>[], now: Instant): Promise<void> {
+  const queued = await q.rows<{ id: number }>(
+    // The unique step of an enrolment makes an email that was decided twice go once.
+    `insert into message (email_id, contact_id, enrolment_id, step, purpose, queued_at)
+     select email.id, m.contact, m.enrolment, m.step, email.purpose, $5
+     from unnest($1::bigint[], $2::bigint[], $3::bigint[], $4::text[]) m (email, contact, enrolment, step)
+     join email on email.id = m.email
+     on conflict (enrolment_id, step) do nothing
+     returning id`,
+    [
+      due.map(({ effect }) => effect.email),
+      due.map(({ claimed }) => claimed.contact),
+      due.map(({ claimed }) => claimed.id),
+      due.map(({ effect }) => effect.step),
+      new Date(now),
+    ],
+  )
+  await queueJobs(
+    q,
+    'sendMessage',
+    queued.map(({ id }) => ({ message: id })),
+  )
+}
+
+const putTags = (q: Queries, due: readonly Due<'addTag'>[]): Promise<void> =>
+  addTags(
+    q,
+    due.map(({ claimed, at, effect }) => ({ contact: claimed.contact, tag: effect.tag, at })),
+    'follow-up',
+  )
+
+/** How each kind of effect is applied, to all who are due at once. */
+const appliers: {
+  readonly [K in EffectKind]: (q: Queries, due: readonly Due<K>[], now: Instant) => Promise<void>
+} = { sendEmail: sendEmails, addTag: putTags }
+
 async function applyEffects(q: Queries, planned: readonly PlannedAdvance[], now: Instant): Promise<void> {
-  const effects = planned.flatMap(({ claimed, at, result }) =>
+  const all = planned.flatMap(({ claimed, at, result }) =>
     result.effects.map((effect) => ({ claimed, at, effect })),
   )
-  const mails = effects.flatMap(({ claimed, effect }) =>
-    effect.kind === 'sendEmail' ? [{ claimed, effect }] : [],
-  )
-  if (mails.length > 0) {
-    const queued = await q.rows<{ id: number }>(
-      // The unique step of an enrolment makes an email that was decided twice go once.
-      `insert into message (email_id, contact_id, enrolment_id, step, purpose, queued_at)
-       select email.id, m.contact, m.enrolment, m.step, email.purpose, $5
-       from unnest($1::bigint[], $2::bigint[], $3::bigint[], $4::text[]) m (email, contact, enrolment, step)
-       join email on email.id = m.email
-       on conflict (enrolment_id, step) do nothing
-       returning id`,
-      [
-        mails.map(({ effect }) => effect.email),
-        mails.map(({ claimed }) => claimed.contact),
-        mails.map(({ claimed }) => claimed.id),
-        mails.map(({ effect }) => effect.step),
-        new Date(now),
-      ],
-    )
-    await queueJobs(
-      q,
-      'sendMessage',
-      queued.map(({ id }) => ({ message: id })),
-    )
+  const dueOf = <K extends EffectKind>(kind: K): Due<K>[] =>
+    all.filter((each): each is Due<K> => each.effect.kind === kind)
+  const apply = async <K extends EffectKind>(kind: K, due: readonly Due<K>[]): Promise<void> => {
+    if (due.length > 0) await appliers[kind](q, due, now)
   }
-  const tags = effects.flatMap(({ claimed, at, effect }) =>
-    effect.kind === 'addTag' ? [{ contact: claimed.contact, tag: effect.tag, at }] : [],
-  )
-  await addTags(q, tags, 'follow-up')
+  for (const kind of Object.keys(appliers) as EffectKind[]) await apply(kind, dueOf(kind))
 }

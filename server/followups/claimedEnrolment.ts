@@ -1,4 +1,4 @@
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Advance, Enrolment } from '../../core/followups/advance.ts'
 
 /** An enrolment that a transaction works on, with whose it is; `clockAhead` in milliseconds. */

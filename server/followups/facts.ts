@@ -1,8 +1,8 @@
-import type { Purpose } from '../../core/audience/permission.ts'
+import type { Purpose } from '../../core/audience/people/permission.ts'
 import type { Facts } from '../../core/followups/advance.ts'
 import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
-import { loadContext } from '../audience/context.ts'
-import { kindsAskedBy, loadPeople } from '../audience/knowledge.ts'
+import { loadContext } from '../audience/segments/evaluationContext.ts'
+import { activityKindsIn, loadPeople } from '../audience/people/personFacts.ts'
 import type { Queries } from '../database/connect.ts'
 
 /**
@@ -15,12 +15,12 @@ export async function loadFacts(
   contacts: readonly number[],
 ): Promise<Map<number, Facts>> {
   const trees = programs.flatMap(conditionsOf)
-  const asking = await loadContext(q, trees, programs.flatMap(referencesOfProgram))
+  const context = await loadContext(q, trees, programs.flatMap(referencesOfProgram))
   const emails = await q.rows<{ id: number; purpose: Purpose }>(
     'select id, purpose from email where id = any($1)',
-    [Object.keys(asking.names.emails).map(Number)],
+    [Object.keys(context.names.emails).map(Number)],
   )
-  const people = await loadPeople(q, contacts, kindsAskedBy(trees, asking.segments))
+  const people = await loadPeople(q, contacts, activityKindsIn(trees, context.segments))
   const purposes = Object.fromEntries(emails.map(({ id, purpose }) => [id, { purpose }]))
-  return new Map([...people].map(([id, person]) => [id, { person, emails: purposes, asking }]))
+  return new Map([...people].map(([id, person]) => [id, { person, emails: purposes, context }]))
 }

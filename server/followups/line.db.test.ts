@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import type { EnrolmentView } from '../../contract/followups.ts'
 import type { TodayView } from '../../contract/today.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
@@ -50,14 +50,16 @@ describe('the email with the file', () => {
     const click = await fetch(buttonOf(mail!), { redirect: 'manual' })
     expect(click.status).toBe(302)
     const file = await fetch(click.headers.get('location')!)
-    expect(await file.text()).toBe('%PDF-1.4 five holes')
-    expect(file.headers.get('content-disposition')).toContain('attachment; filename=templates.pdf')
+    expect(await file.text()).toMatch(/^%PDF-1\./)
+    expect(file.headers.get('content-disposition')).toContain(
+      'attachment; filename="Five-Hole Pamphlet templates.pdf"',
+    )
     expect(file.headers.get('x-robots-tag')).toBe('noindex')
 
     const { journal } = await mara.get<PersonView>(`/people/${await idOf('orla@postbox.test')}`)
     const titles = journal.map(({ title }) => title)
     expect(titles).toContain('clicked “Download the template pack” in “Your template pack”')
-    expect(titles).toContain('downloaded “templates.pdf”')
+    expect(titles).toContain('downloaded “Five-Hole Pamphlet templates.pdf”')
   })
 
   it('leads nowhere else: a changed link is no link', async () => {
@@ -144,7 +146,12 @@ describe('coming in', () => {
     }
     await Promise.all([startFollowups(install.platform, job), startFollowups(install.platform, job)])
     expect(await mara.get<EnrolmentView[]>(`/people/${contact}/enrolments`)).toHaveLength(1)
-    expect(await mailFor(install, 'again@postbox.test')).toHaveLength(1)
+    // What was asked for comes once at first, and once more for the job's own form, however often that job runs.
+    const messages = await install.platform.database.rows('select from message where contact_id = $1', [
+      contact,
+    ])
+    expect(messages).toHaveLength(2)
+    expect(await mailFor(install, 'again@postbox.test', 2)).toHaveLength(2)
   })
 })
 

@@ -1,9 +1,9 @@
 import { enrol } from '../../core/followups/advance.ts'
 import { mayEnter } from '../../core/followups/starting.ts'
-import { recordActivities } from '../audience/activities.ts'
+import { recordActivities } from '../audience/people/activities.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 import { Followup } from './models.ts'
 import { advanceEnrolments } from './advancing.ts'
 import type { ClaimedEnrolment } from './claimedEnrolment.ts'
@@ -21,11 +21,7 @@ export async function enrolManually(
 ): Promise<void> {
   const followup = await Followup.findByPk(followupId, { transaction: q.transaction ?? null })
   if (followup?.state !== 'live')
-    throw new Problem(
-      409,
-      'This follow-up takes nobody in',
-      'Only a live one does. Choose another, or put it live.',
-    )
+    throw new Problem(409, 'This follow-up is not live', 'Choose a live follow-up, or make this one live.')
   const now = platform.clock.now()
   const people = await q.rows<{ id: number; clockAhead: number; earlier: { ended: boolean }[] }>(
     `select id, clock_ahead "clockAhead", coalesce((select json_agg(json_build_object('ended', ended_at is not null))

@@ -1,10 +1,10 @@
 import { DateTime } from 'luxon'
 import type { JumpResult } from '../../contract/followups.ts'
-import { recordActivities } from '../audience/activities.ts'
-import { contactById, personNow } from '../audience/contacts.ts'
-import { announce } from '../live.ts'
+import { recordActivities } from '../audience/people/activities.ts'
+import { contactById, personNow } from '../audience/people/contacts.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 import { advanceDue } from './advancing.ts'
 
 /**
@@ -18,7 +18,7 @@ export async function setRehearsal(platform: Platform, contactId: number, on: bo
     if (!on && contact.clockAhead > 0)
       throw new Problem(
         409,
-        'This person stays in rehearsal',
+        'This person cannot leave rehearsal',
         'Their clock has already jumped ahead. Use another address for the real person.',
       )
     await tx.rows('update contact set rehearsal = $2 where id = $1', [contactId, on])
@@ -38,18 +38,13 @@ export async function jumpToNext(platform: Platform, contactId: number): Promise
       throw new Problem(
         409,
         'This person is not in rehearsal',
-        'Only rehearsal people have a clock of their own. Mark the person as rehearsal first.',
+        'Only rehearsal people have a clock of their own. Mark this person as rehearsal first.',
       )
     const next = await tx.row<{ due: Date | null }>(
       'select min(due_at) due from enrolment where contact_id = $1 and ended_at is null',
       [contactId],
     )
-    if (!next?.due)
-      throw new Problem(
-        409,
-        'Nothing is due',
-        'This person waits for nothing: there is no moment to jump to.',
-      )
+    if (!next?.due) throw new Problem(409, 'Nothing is due', 'This person is not waiting for anything.')
     const ahead = Math.max(contact.clockAhead, next.due.getTime() - platform.clock.now())
     await tx.rows('update contact set clock_ahead = $2 where id = $1', [contactId, ahead])
     await tx.rows(

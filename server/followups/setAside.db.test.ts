@@ -51,7 +51,7 @@ describe('somebody whose step fails', () => {
 
     const { needsAHand } = await on.mara.get<TodayView>('/today')
     expect(needsAHand[0]).toMatchObject({
-      what: expect.stringMatching(/^1 person is held up in “Template pack”: /) as string,
+      what: expect.stringMatching(/^1 person is stuck in “Template pack”: /) as string,
       retry: on.install.ids.followup,
     })
 
@@ -100,12 +100,12 @@ describe('people let in by hand', () => {
       '{steps,0,onlyIf}',
       JSON.stringify({ kind: 'did', activity: 'emailClicked', details: { email: 1 }, atLeast: 1 }),
     ])
-    const wish = {
+    const request = {
       who: { only: [first, second] },
       does: { kind: 'startFollowup', followup: on.install.ids.followup },
     }
     await on.install.startWorker()
-    const { work } = await made<{ work: number }>(on.mara.post('/people/bulk', wish))
+    const { work } = await made<{ work: number }>(on.mara.post('/people/bulk', request))
     expect((await workEnded(on.mara, work)).said).toBe('Done for 2 people.')
     const rows = await on.q.rows(
       `select contact_id id, set_aside_at is not null aside from enrolment where contact_id = any($1) order by 1`,

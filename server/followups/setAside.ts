@@ -1,9 +1,9 @@
 import type { Logger } from 'pino'
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Queries } from '../database/connect.ts'
-import { announce } from '../live.ts'
+import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 import type { ClaimedEnrolment } from './claimedEnrolment.ts'
 
 const longestReason = 200
@@ -60,7 +60,7 @@ export async function retrySetAside(platform: Platform, followup: number): Promi
       [followup, new Date(platform.clock.now())],
     )
     if (back.length === 0)
-      throw new Problem(409, 'Nobody is set aside here', 'Everybody in this follow-up goes on by themselves.')
+      throw new Problem(409, 'Nobody is set aside here', 'Everyone in this follow-up continues on their own.')
     await announce(tx, 'followups')
   })
 }

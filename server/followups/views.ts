@@ -1,13 +1,13 @@
 import type { FollowupRow, FollowupView, StepView } from '../../contract/followups.ts'
-import type { Names } from '../../core/audience/names.ts'
+import type { Names } from '../../core/audience/segments/names.ts'
 import { allSteps, conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
-import { layTimetable } from '../../core/followups/timetable.ts'
+import { layoutTimetable } from '../../core/followups/timetable.ts'
 import { Page } from '../capture/models.ts'
 import type { Platform } from '../platform.ts'
-import { notFound } from '../problems.ts'
-import { loadContext } from '../audience/context.ts'
+import { notFound } from '../http/problems.ts'
+import { loadContext } from '../audience/segments/evaluationContext.ts'
 import { Followup } from './models.ts'
-import { tellStart, tellStep } from './wording.ts'
+import { describeStart, describeStep } from './describe.ts'
 
 interface Counts {
   id: number
@@ -38,7 +38,7 @@ function viewRow(followup: Followup, counts: Counts | undefined, names: Names): 
     id: followup.id,
     name: followup.name,
     state: followup.state,
-    startsWhen: followup.program.startsWhen.map((rule) => tellStart(rule, names)),
+    startsWhen: followup.program.startsWhen.map((rule) => describeStart(rule, names)),
     steps: allSteps(followup.program.steps).length,
     inside: counts?.inside ?? 0,
     finished: counts?.finished ?? 0,
@@ -75,7 +75,7 @@ async function stepViews(platform: Platform, followup: Followup, names: Names): 
   return allSteps(followup.program.steps).map((step) => ({
     id: step.id,
     kind: step.kind,
-    ...tellStep(step, names),
+    ...describeStep(step, names),
     waiting: waiting.find((row) => row.step === step.id)?.people ?? 0,
     outcomes: Object.fromEntries(
       outcomes.filter((row) => row.step === step.id).map((row) => [row.outcome, row.times]),
@@ -98,7 +98,7 @@ export async function viewFollowup(platform: Platform, id: number): Promise<Foll
     reentry: program.reentry,
     page: page && { name: page.name, path: `/p/${page.slug}` },
     stepViews: await stepViews(platform, followup, names),
-    timetable: layTimetable(program),
-    datedColumns: layTimetable(program, platform.clock.now()).columns.map((column) => column.label),
+    timetable: layoutTimetable(program),
+    datedColumns: layoutTimetable(program, platform.clock.now()).columns.map((column) => column.label),
   }
 }

@@ -1,6 +1,6 @@
 import type { SearchHit } from '../../contract/search.ts'
-import { listContacts } from '../audience/people.ts'
-import { contactQuery } from '../../contract/audience.ts'
+import { listContacts } from '../audience/people/contactList.ts'
+import { contactQuery } from '../../contract/audience/people.ts'
 import { listFollowups } from '../followups/views.ts'
 import type { Platform } from '../platform.ts'
 
@@ -22,13 +22,13 @@ export async function search(platform: Platform, typed: string): Promise<SearchH
       .filter(({ name }) => name.toLowerCase().includes(typed.toLowerCase()))
       .slice(0, hitsEach)
       .map(({ id, name, state }) => ({
-        sort: 'followup' as const,
+        kind: 'followup' as const,
         title: name,
         detail: state,
         to: `/follow-ups/${id}`,
       })),
     ...people.rows.map(({ id, name, address }) => ({
-      sort: 'person' as const,
+      kind: 'person' as const,
       title: name || address,
       detail: address,
       to: `/people/${id}`,

@@ -5,7 +5,7 @@ import { leavingBroadcasts } from '../email/broadcasts.ts'
 import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import { listSetAside, type SetAside } from '../followups/setAside.ts'
 import type { Platform } from '../platform.ts'
-import { theBusiness } from '../workspace/business.ts'
+import { getBusiness } from '../workspace/business.ts'
 import { countWorkers } from '../workspace/health.ts'
 
 const arrivalsShown = 25
@@ -15,7 +15,7 @@ async function arrivals(platform: Platform): Promise<Arrival[]> {
     `select c.created_at at, c.id contact, trim(first_name || ' ' || last_name) name, address,
        coalesce((select page.name from activity left join page on page.id = (details->>'page')::bigint
          where contact_id = c.id and kind = 'formSent' order by at limit 1),
-         case when import_id is null then 'added by hand' else 'an import' end) "cameBy",
+         case when import_id is null then 'added manually' else 'an import' end) "cameBy",
        (select tag.name from contact_tag join tag on tag.id = tag_id
          where contact_id = c.id order by added_at, tag.id limit 1) "firstTag"
      from (select * from contact where not rehearsal order by created_at desc, id desc limit ${arrivalsShown}) c
@@ -55,15 +55,15 @@ const counted = (n: number, one: string, many: string): string => `${n} ${n === 
 
 function handsNeeded(mail: Mail, workers: number, setAside: readonly SetAside[]): NeedsAHand[] {
   const list: NeedsAHand[] = setAside.map(({ followup, name, people, problem }) => ({
-    what: `${counted(people, 'person is', 'people are')} held up in “${name}”: ${problem}`,
-    doing: 'Everybody else goes on. Mend what is wrong, then let them try again.',
+    what: `${counted(people, 'person is', 'people are')} stuck in “${name}”: ${problem}`,
+    doing: 'Everyone else continues. Fix the cause, then try again.',
     to: `/follow-ups/${followup}`,
     retry: followup,
   }))
   if (workers === 0)
     list.push({
       what: 'No worker is running, so nothing departs',
-      doing: 'Everything waits in the queue and nothing is lost. Start one with: nurtel work',
+      doing: 'Everything waits in the queue and nothing is lost. Start a worker with: nurtel work',
       to: '/outbox',
       retry: null,
     })
@@ -71,14 +71,14 @@ function handsNeeded(mail: Mail, workers: number, setAside: readonly SetAside[])
     list.push({
       what: `${counted(mail.stuck, 'email waits', 'emails wait')}: ${mail.problem ?? 'not taken'}`,
       doing:
-        'Each is tried again by itself after a longer and longer pause. Look whether the mail server runs.',
+        'Each is retried automatically, with longer and longer pauses. Check that the mail server is running.',
       to: '/outbox?show=queue',
       retry: null,
     })
   if (mail.failed > 0)
     list.push({
-      what: `${counted(mail.failed, 'email was', 'emails were')} refused for good since yesterday`,
-      doing: 'Look at the reasons: a wrong address, or a mail server that does not want this mail.',
+      what: `${counted(mail.failed, 'email was', 'emails were')} permanently rejected since yesterday`,
+      doing: 'See the reasons: a wrong address, or a mail server that rejects this email.',
       to: '/outbox?show=problems',
       retry: null,
     })
@@ -87,7 +87,7 @@ function handsNeeded(mail: Mail, workers: number, setAside: readonly SetAside[])
 
 /** The first screen: what comes in, what goes out next, what is wrong. */
 export async function viewToday(platform: Platform): Promise<TodayView> {
-  const business = await theBusiness(platform.database)
+  const business = await getBusiness(platform.database)
   const now = platform.clock.now()
   const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
   const [gone, leaving, coming, came, mail, workers, setAside, counts] = await Promise.all([
@@ -117,7 +117,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
 
 /** The bar along the bottom of every screen. */
 export async function viewClockStrip(platform: Platform): Promise<ClockStrip> {
-  const business = await theBusiness(platform.database)
+  const business = await getBusiness(platform.database)
   const [leaving, coming, mail, workers] = await Promise.all([
     leavingBroadcasts(platform),
     nextDeparture(platform),

@@ -3,7 +3,7 @@ import type { Queries } from '../database/connect.ts'
 import { Business } from './models.ts'
 
 /** The business of this install. @throws when the install has none yet */
-export async function theBusiness(q: Queries): Promise<Business> {
+export async function getBusiness(q: Queries): Promise<Business> {
   return Business.findByPk(1, { rejectOnEmpty: true, transaction: q.transaction ?? null })
 }
 

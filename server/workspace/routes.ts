@@ -1,9 +1,10 @@
 import { Router, type Request } from 'express'
-import { passwordChange, signInRequest, type Me } from '../../contract/workspace.ts'
+import { api } from '../../contract/api.ts'
+import { handle } from '../http/handle.ts'
+import { limitRate, sourceOf } from '../http/rateLimits.ts'
 import type { Platform } from '../platform.ts'
-import { limitRate, sourceOf } from '../rateLimits.ts'
-import { theBusiness, viewBusiness } from './business.ts'
-import { cookieOf, cookieOptions, gate, signedInOf, signInCookie } from './gate.ts'
+import { getBusiness, viewBusiness } from './business.ts'
+import { cookieOf, cookieOptions, requireSignIn, signedInOf, signInCookie } from './requireSignIn.ts'
 import { changePassword, signIn, signInLasts, signOut, type Origin } from './signIn.ts'
 
 const deviceCookie = 'nurtel_device'
@@ -15,39 +16,35 @@ const originOf = (request: Request): Origin => ({
 })
 
 /** Signing in and out: the part of the API that is open to strangers. */
-export function doorRoutes(platform: Platform): Router {
+export function authRoutes(platform: Platform): Router {
   const routes = Router()
+  const { auth } = api
   const cookie = cookieOptions(platform)
 
-  routes.post('/sign-in', limitRate(platform.settings.publicRate), async (request, response) => {
-    const { token, device } = await signIn(platform, signInRequest.parse(request.body), originOf(request))
+  routes.use(auth.signIn.path, limitRate(platform.settings.publicRate))
+  handle(routes, auth.signIn, async ({ body, request, response }) => {
+    const { token, device } = await signIn(platform, body, originOf(request))
     response
       .cookie(signInCookie, token, { ...cookie, maxAge: signInLasts })
       .cookie(deviceCookie, device, { ...cookie, maxAge: deviceKnownFor })
-      .status(204)
-      .end()
   })
 
-  routes.post('/sign-out', gate(platform), async (_request, response) => {
+  for (const { path } of [auth.signOut, auth.changePassword, auth.me])
+    routes.use(path, requireSignIn(platform))
+  handle(routes, auth.signOut, async ({ response }) => {
     await signOut(platform, signedInOf(response))
-    response.clearCookie(signInCookie, cookie).status(204).end()
+    response.clearCookie(signInCookie, cookie)
   })
-
-  routes.post('/password', gate(platform), async (request, response) => {
-    const change = passwordChange.parse(request.body)
-    await changePassword(platform, signedInOf(response), change, originOf(request))
-    response.status(204).end()
-  })
-
-  routes.get('/me', gate(platform), async (_request, response) => {
+  handle(routes, auth.changePassword, ({ body, request, response }) =>
+    changePassword(platform, signedInOf(response), body, originOf(request)),
+  )
+  handle(routes, auth.me, async ({ response }) => {
     const { account, csrfToken } = signedInOf(response)
-    const view: Me = {
+    return {
       account: { name: account.name, address: account.address },
-      business: viewBusiness(await theBusiness(platform.database)),
+      business: viewBusiness(await getBusiness(platform.database)),
       csrfToken,
     }
-    response.json(view)
   })
-
   return routes
 }

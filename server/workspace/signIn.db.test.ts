@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { account, openInstall, type TestInstall } from '../../testing/install.ts'
+import { account } from '../../testing/filled.ts'
+import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn } from '../../testing/marketer.ts'
 import { pauseAfter } from './signInTries.ts'
 
@@ -12,7 +13,7 @@ beforeEach(() => install.platform.database.rows('delete from sign_in_try'))
 
 /** @param from where it comes from, as the proxy before us says */
 const knock = (body: unknown, { from = '', cookie = '' } = {}) =>
-  fetch(`${install.url}/api/door/sign-in`, {
+  fetch(`${install.url}/api/auth/sign-in`, {
     method: 'POST',
     headers: {
       'content-type': 'application/json',
@@ -110,7 +111,7 @@ describe('signing in', () => {
   )
 })
 
-describe('the gate', () => {
+describe('the requireSignIn', () => {
   it('lets no stranger read anything', async () => {
     for (const path of [
       '/today',
@@ -119,7 +120,7 @@ describe('the gate', () => {
       '/outbox',
       '/live',
       '/search',
-      '/door/me',
+      '/auth/me',
       '/no-such',
     ])
       expect((await fetch(`${install.url}/api${path}`)).status, path).toBe(401)
@@ -140,7 +141,7 @@ describe('the gate', () => {
   it('is closed after signing out, and after two weeks without use', async () => {
     const day = 86_400_000
     const mara = await signedIn(install.url)
-    expect((await mara.post('/door/sign-out')).status).toBe(204)
+    expect((await mara.post('/auth/sign-out')).status).toBe(204)
     await expect(mara.get('/today')).rejects.toThrow('401')
     const again = await signedIn(install.url)
     for (let i = 0; i < 3; i += 1) {
@@ -168,24 +169,24 @@ describe('a password', () => {
 
   it('is changed by who knows the current one, and every other sign-in ends', async () => {
     const [here, elsewhere] = [await signedIn(install.url), await signedIn(install.url)]
-    const refused = await here.post('/door/password', { current: 'guess', next })
+    const refused = await here.post('/auth/password', { current: 'guess', next })
     expect(refused.status).toBe(422)
     expect(await refused.json()).toMatchObject({ fields: { current: 'This is not your password' } })
-    const short = await here.post('/door/password', { current: account.password, next: 'short' })
+    const short = await here.post('/auth/password', { current: account.password, next: 'short' })
     expect(await short.json()).toMatchObject({ fields: { next: 'Use 10 characters or more' } })
 
-    expect((await here.post('/door/password', { current: account.password, next })).status).toBe(204)
+    expect((await here.post('/auth/password', { current: account.password, next })).status).toBe(204)
     expect((await here.download('/today')).status).toBe(200)
     expect((await elsewhere.download('/today')).status).toBe(401)
     expect((await knock(account)).status).toBe(401)
     expect((await knock({ ...account, password: next })).status).toBe(204)
-    expect((await here.post('/door/password', { current: next, next: account.password })).status).toBe(204)
+    expect((await here.post('/auth/password', { current: next, next: account.password })).status).toBe(204)
   })
 
   it('is not found by trying in an open sign-in either', async () => {
     const mara = await signedIn(install.url)
     const tries = Array.from({ length: 20 }, (_, i) =>
-      mara.post('/door/password', { current: `guess ${i}`, next }),
+      mara.post('/auth/password', { current: `guess ${i}`, next }),
     )
     expect(count(statusesOf(await Promise.all(tries)), 422)).toBeLessThanOrEqual(7)
   })

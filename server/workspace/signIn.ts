@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto'
 import { setTimeout as sleep } from 'node:timers/promises'
-import { parseAddress } from '../../core/audience/address.ts'
+import { parseAddress } from '../../core/audience/people/address.ts'
 import type { PasswordChange, SignInRequest } from '../../contract/workspace.ts'
 import type { Queries } from '../database/connect.ts'
-import { endStreamsOf } from '../live.ts'
+import { endStreamsOf } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { notFound, Problem } from '../problems.ts'
+import { notFound, Problem } from '../http/problems.ts'
 import { randomToken } from '../signing.ts'
 import { Account } from './models.ts'
 import { hashPassword, passwordFits } from './passwords.ts'
@@ -53,7 +53,7 @@ async function checkPassword(
   const isKnownDevice = account !== null && known === String(account.id)
   await sleep(await takeTurn(platform, { account: key, source: origin.source, isKnownDevice }))
   if (!(await passwordFits(account?.passwordHash ?? null, password)) || !account)
-    throw new Problem(401, 'Address and password do not match', 'Check both and try again.')
+    throw new Problem(401, 'Email address or password is wrong', 'Check both and try again.')
   await forgiveTries(platform.database, key, origin.source)
   return account
 }
@@ -149,9 +149,14 @@ export async function changePassword(
   { current, next }: PasswordChange,
   origin: Origin,
 ): Promise<void> {
-  const wrong = new Problem(422, 'This is not your password', 'Type the one that you signed in with.', {
-    current: 'This is not your password',
-  })
+  const wrong = new Problem(
+    422,
+    'This is not your current password',
+    'Type the password that you signed in with.',
+    {
+      current: 'This is not your password',
+    },
+  )
   await checkPassword(platform, who.account.address, current, origin).catch((error: unknown) => {
     throw error instanceof Problem && error.status === 401 ? wrong : error
   })

@@ -1,7 +1,7 @@
-import type { Instant } from '../../core/audience/activity.ts'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
-import { Problem } from '../problems.ts'
+import { Problem } from '../http/problems.ts'
 
 const second = 1_000
 const hour = 3_600_000
@@ -63,8 +63,8 @@ export async function takeTurn(
       const seconds = Math.ceil((turn - now) / second)
       throw new Problem(
         429,
-        'Too many tries',
-        `It goes on in ${seconds} seconds. Check the password meanwhile.`,
+        'Too many attempts',
+        `Try again in ${seconds} seconds, with the right password.`,
         undefined,
         seconds,
       )

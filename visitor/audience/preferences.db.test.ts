@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
 import { made } from '../../testing/people.ts'
@@ -46,7 +46,7 @@ describe('the preferences page', () => {
     const answer = await fetch(url)
     const page = await answer.text()
     expect(answer.headers.get('x-robots-tag')).toBe('noindex')
-    expect(page).toContain('belongs to reader@postbox.test')
+    expect(page).toContain('preferences of reader@postbox.test')
     expect(page).toContain('Once a month')
   })
 
@@ -99,7 +99,7 @@ describe('the preferences page', () => {
     ])
     const [mail] = await mailFor(install, 'after@postbox.test')
     const link = /https?:\S+\/new-address\/\S+/.exec(mail!.text)![0]
-    expect(await (await fetch(link)).text()).toContain('Write to after@postbox.test from now on?')
+    expect(await (await fetch(link)).text()).toContain('Use after@postbox.test from now on?')
     expect((await view()).address).toBe('before@postbox.test')
     await press(link, [])
     expect(await view()).toMatchObject({
@@ -118,15 +118,15 @@ describe('the preferences page', () => {
     const mails = await mailFor(install, 'one@postbox.test', 2)
     const answer = await press(/https?:\S+\/new-address\/\S+/.exec(mails[1]!.text)![0], [])
     expect(answer.status).toBe(409)
-    expect(await answer.text()).toContain('We know this address already')
+    expect(await answer.text()).toContain('This address is already on our list')
     const [mine, theirs] = [await first.view(), await other.view()]
     expect(mine).toMatchObject({ address: 'two@postbox.test', otherAddresses: [] })
     expect(mine.journal.map(({ title }) => title)).toContain(
-      'wants to be written to at the address of somebody else, “one@postbox.test”',
+      'asked to use another person’s address, “one@postbox.test”',
     )
     expect((await mara.post(`/people/${theirs.id}/merge`, { other: mine.id })).status).toBe(204)
     // Links in mail that was sent before lead to who is left.
-    expect(await (await fetch(first.url)).text()).toContain('belongs to one@postbox.test')
+    expect(await (await fetch(first.url)).text()).toContain('preferences of one@postbox.test')
   })
 
   it('asks about a new address three times a day at most, for one person and for one address', async () => {
@@ -177,7 +177,7 @@ describe('the preferences page', () => {
           ['sure', 'yes'],
         ])
       ).text(),
-    ).toContain('You are forgotten')
+    ).toContain('Your data is deleted')
     expect((await fetch(url)).status).toBe(404)
   })
 
@@ -189,7 +189,7 @@ describe('the preferences page', () => {
       (await view()).id,
       new Date('2027-03-03T23:30:00Z'),
     ])
-    expect(await (await fetch(url)).text()).toContain('No news and offers until 4 March 2027')
+    expect(await (await fetch(url)).text()).toContain('No news or offers until 4 March 2027')
     await install.platform.database.rows(`update business set zone = 'Europe/Dublin'`)
   })
 

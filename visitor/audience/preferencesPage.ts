@@ -1,4 +1,4 @@
-import type { Preferences } from '../../server/audience/preferences.ts'
+import type { Preferences } from '../../server/audience/people/preferences.ts'
 import type { Business } from '../../server/workspace/models.ts'
 import { html, type Html } from '../html.ts'
 
@@ -14,7 +14,7 @@ const dayIn = (at: Date, zone: string): string =>
 function topicBoxes({ topics }: Preferences): Html {
   if (topics.length === 0) return html``
   return html`<form method="post">
-    <h2>What you want to read</h2>
+    <h2>Topics</h2>
     ${topics.map(
       (topic) =>
         html`<label class="tick"
@@ -22,7 +22,7 @@ function topicBoxes({ topics }: Preferences): Html {
           <span><strong>${topic.name}</strong> ${topic.description}</span></label
         >`,
     )}
-    <button name="do" value="topics">Save what I want to read</button>
+    <button name="do" value="topics">Save topics</button>
   </form>`
 }
 
@@ -34,11 +34,11 @@ export function preferencesBody(
 ): Html {
   const { contact, pausedUntil } = chosen
   const paused = pausedUntil !== null
-  return html`<h1>What ${business} sends you</h1>
+  return html`<h1>Your email from ${business}</h1>
     ${said && html`<p class="notice" role="status">${said}</p>`}
     <p>
-      This page is yours alone: it belongs to ${contact.address}.
-      ${contact.marketingState === 'unsubscribed' && html`You are unsubscribed: no news and offers go to you.`}
+      These are the preferences of ${contact.address}. Keep the link to this page to yourself.
+      ${contact.marketingState === 'unsubscribed' && html`You are unsubscribed: you get no news or offers.`}
     </p>
     <div class="choices">
       ${topicBoxes(chosen)}
@@ -46,37 +46,37 @@ export function preferencesBody(
         <h2>Take a break</h2>
         ${
           paused
-            ? html`<p>No news and offers until ${dayIn(pausedUntil, zone)}.</p>
-                <button name="do" value="resume">Write to me again now</button>`
-            : html`<p>No news and offers for 30 days. What you ask for yourself still comes.</p>
+            ? html`<p>No news or offers until ${dayIn(pausedUntil, zone)}.</p>
+                <button name="do" value="resume">Resume now</button>`
+            : html`<p>No news or offers for 30 days. You still get what you ask for yourself.</p>
                 <button name="do" value="pause">Pause for 30 days</button>`
         }
       </form>
       <form method="post">
-        <h2>Another address</h2>
+        <h2>Change address</h2>
         <label
           >New email address <input type="email" name="address" autocomplete="email" maxlength="254"
         /></label>
-        <button name="do" value="address">Send me a link there</button>
+        <button name="do" value="address">Send confirmation link</button>
       </form>
       <form method="post">
-        <h2>No more email</h2>
-        <p>No news and offers at all, whatever is ticked above.</p>
-        <button name="do" value="unsubscribe">Unsubscribe me from everything</button>
+        <h2>Unsubscribe</h2>
+        <p>No more news or offers, whatever is ticked above.</p>
+        <button name="do" value="unsubscribe">Unsubscribe from everything</button>
       </form>
       <form method="post">
-        <h2>What is known of you</h2>
-        <p>Everything that is stored, as a file that any program can read.</p>
-        <button name="do" value="data">Get my data</button>
+        <h2>Your data</h2>
+        <p>Everything we have stored about you, as a file that any program can read.</p>
+        <button name="do" value="data">Download my data</button>
       </form>
       <form method="post">
-        <h2>Be forgotten</h2>
-        <p>All of it is deleted at once, and cannot be brought back.</p>
+        <h2>Delete my data</h2>
+        <p>Everything is deleted at once and cannot be restored.</p>
         <label class="tick"
           ><input type="checkbox" name="sure" value="yes" />
-          <span>Yes, erase everything about me</span></label
+          <span>Yes, delete everything about me</span></label
         >
-        <button name="do" value="erase">Erase me</button>
+        <button name="do" value="erase">Delete everything</button>
       </form>
     </div>`
 }

@@ -1,25 +1,25 @@
 import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
-import { dataOf } from '../../server/audience/exporting.ts'
-import { erasePerson } from '../../server/audience/erasing.ts'
-import { unsubscribe } from '../../server/audience/permission.ts'
+import { dataOf } from '../../server/audience/people/exports.ts'
+import { erasePerson } from '../../server/audience/people/erasing.ts'
+import { unsubscribe } from '../../server/audience/people/permission.ts'
 import {
   askForNewAddress,
   type NewAddress,
   confirmAddress,
   readAddressChange,
-} from '../../server/audience/addressChange.ts'
-import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/preferences.ts'
+} from '../../server/audience/people/addressChange.ts'
+import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/people/preferences.ts'
 import type { Platform } from '../../server/platform.ts'
-import { notFound } from '../../server/problems.ts'
-import { theBusiness } from '../../server/workspace/business.ts'
-import { announceFile } from '../capture/fileHeaders.ts'
+import { notFound } from '../../server/http/problems.ts'
+import { getBusiness } from '../../server/workspace/business.ts'
+import { sendAsAttachment } from '../capture/fileHeaders.ts'
 import { html } from '../html.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice, sendPage } from '../respond.ts'
 import { preferencesBody } from './preferencesPage.ts'
 
-const wish = z.object({
+const preferencesForm = z.object({
   do: z.enum(['topics', 'pause', 'resume', 'address', 'unsubscribe', 'data', 'erase']),
   topic: z
     .union([z.string(), z.array(z.string())])
@@ -31,8 +31,7 @@ const wish = z.object({
 
 const newAddressWords: Record<NewAddress, { words: string; status: number }> = {
   asked: {
-    words:
-      'Look into the mailbox of the new address: a link there makes it yours. Until then nothing changes.',
+    words: 'Please open the link that we have sent to the new address. Until then nothing changes.',
     status: 200,
   },
   noAddress: {
@@ -41,7 +40,7 @@ const newAddressWords: Record<NewAddress, { words: string; status: number }> = {
   },
   tooOften: {
     words:
-      'You have asked for this three times today. Please use one of the links that came, or try again tomorrow.',
+      'You have asked for this three times today. Please use one of the links you got, or try again tomorrow.',
     status: 429,
   },
 }
@@ -54,9 +53,9 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
 
   routes.get('/preferences/:token', async (request, response) => {
     const chosen = await readPreferences(platform, tokenOf(request))
-    const business = await theBusiness(platform.database)
+    const business = await getBusiness(platform.database)
     const body = preferencesBody(chosen, business, null)
-    sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body })
+    sendPage(response, { title: 'Email preferences', business: business.name, unlisted: true, body })
   })
 
   routes.post(
@@ -67,22 +66,26 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
       const token = tokenOf(request)
       const chosen = await readPreferences(platform, token)
       const { contact } = chosen
-      const business = await theBusiness(platform.database)
+      const business = await getBusiness(platform.database)
       const showAgain = async (said: string, status = 200): Promise<void> => {
         const body = preferencesBody(await readPreferences(platform, token), business, said)
-        sendPage(response, { title: 'What you get', business: business.name, unlisted: true, body }, status)
+        sendPage(
+          response,
+          { title: 'Email preferences', business: business.name, unlisted: true, body },
+          status,
+        )
       }
-      const read = wish.safeParse(request.body)
+      const read = preferencesForm.safeParse(request.body)
       if (!read.success) return showAgain('Please press one of the buttons below.', 422)
       switch (read.data.do) {
         case 'topics':
           await chooseTopics(platform, chosen, read.data.topic)
-          return showAgain('Saved: from now on you get what is ticked below.')
+          return showAgain('Saved.')
         case 'pause':
         case 'resume':
           await pauseMail(platform, contact.id, read.data.do === 'pause')
           return showAgain(
-            read.data.do === 'pause' ? 'Done: a break of 30 days.' : 'Done: we write to you again.',
+            read.data.do === 'pause' ? 'Paused for 30 days.' : 'Resumed: you get news and offers again.',
           )
         case 'address': {
           const { words, status } =
@@ -95,19 +98,19 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
         case 'data': {
           const data = await dataOf(platform.database, contact.id)
           if (!data) throw notFound('This link')
-          announceFile(response, 'my data.json', 'application/json')
+          sendAsAttachment(response, 'my data.json', 'application/json')
           response.send(JSON.stringify(data, null, 2))
           return
         }
         case 'erase':
           if (read.data.sure !== 'yes')
-            return showAgain('To be erased, please tick the box beside it first.', 422)
+            return showAgain('To delete your data, please tick the box first.', 422)
           await erasePerson(platform, contact.id)
           sendNotice(
             response,
             200,
-            'You are forgotten',
-            'Everything about you was deleted, and no import brings you back.',
+            'Your data is deleted',
+            'Everything about you was deleted, and no later import brings it back.',
           )
       }
     },
@@ -116,23 +119,23 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
   // A GET changes nothing: mail programs and scanners open links by themselves.
   routes.get('/new-address/:token', async (request, response) => {
     const { address } = await readAddressChange(platform, tokenOf(request))
-    const { name } = await theBusiness(platform.database)
-    const body = html`<h1>Write to ${address.shown} from now on?</h1>
+    const { name } = await getBusiness(platform.database)
+    const body = html`<h1>Use ${address.shown} from now on?</h1>
       <form method="post"><button>Yes, this is my address</button></form>`
     sendPage(response, { title: 'Your new address', business: name, unlisted: true, body })
   })
 
   routes.post('/new-address/:token', limits.source, async (request, response) => {
     if ((await confirmAddress(platform, tokenOf(request))) === 'changed') {
-      sendNotice(response, 200, 'Thank you', 'From now on we write to this address.')
+      sendNotice(response, 200, 'Thank you', 'From now on your email goes to this address.')
       return
     }
-    const { senderAddress } = await theBusiness(platform.database)
+    const { senderAddress } = await getBusiness(platform.database)
     sendNotice(
       response,
       409,
-      'We know this address already',
-      `It is on our list by itself, so nothing was changed. Write to ${senderAddress}, and we put the two together.`,
+      'This address is already on our list',
+      `Nothing was changed. Write to ${senderAddress}, and we will merge the two.`,
     )
   })
 

@@ -93,10 +93,10 @@ export function confirmPage(page: Page, business: Business): PublicPage {
     business: business.name,
     foot: `${business.name}, ${business.postalAddress}`,
     unlisted: true,
-    body: html`<h1>Shall we send it to you?</h1>
-      <p>Somebody, probably you, asked for “${headline}” with your address. You agreed to this:</p>
+    body: html`<h1>Please confirm your email address</h1>
+      <p>Somebody, probably you, used your address to ask for “${headline}”, and agreed to this:</p>
       <p>${words.consentWording}</p>
-      <form method="post"><button>Yes, that was me</button></form>`,
+      <form method="post"><button>Yes, confirm</button></form>`,
   }
 }
 
@@ -111,10 +111,10 @@ export function thanksPage(page: Page, business: Business): PublicPage {
     body: html`<h1>${headline}</h1>
       <ol class="next">
         ${next.map((step) => html`<li>${step}</li>`)}
-        <li>Not there after five minutes? Look in the spam and promotions folders.</li>
+        <li>Nothing after five minutes? Look in the spam and promotions folders.</li>
         <li>
-          <a href="/contact-card.vcf">Add ${business.senderName} to your contacts</a>, so that our mail is not
-          taken for spam. The address is ${business.senderAddress}.
+          <a href="/contact-card.vcf">Add ${business.senderName} to your contacts</a>, so that our email does
+          not land in spam. The address is ${business.senderAddress}.
         </li>
       </ol>
       ${

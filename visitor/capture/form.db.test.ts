@@ -108,12 +108,12 @@ describe('a form that cannot be taken', () => {
     ['an address that is none', { address: 'orla at postbox' }, 422, 'should look like name@example.com'],
     ['no address', { address: '' }, 422, 'Please write your email address'],
     ['no consent', { consent: undefined }, 422, 'Please tick the box'],
-    ['a robot in the hidden field', { website: 'http://spam.test' }, 422, 'press the button once more'],
+    ['a robot in the hidden field', { website: 'http://spam.test' }, 422, 'press the button again'],
     [
       'a token from elsewhere',
       { token: 'bm90LW1pbmU.AAAAAAAAAAAAAAAAAAAAAA' },
       409,
-      'press the button once more',
+      'press the button again',
     ],
     ['no token', { token: undefined }, 422, 'Almost there'],
   ])('says what to do about %s and keeps what was typed', async (_what, fields, status, words) => {
@@ -148,7 +148,7 @@ describe('a form that cannot be taken', () => {
   it('is refused when it is too large, and nothing is stored', async () => {
     const answer = await postForm(install.url, { firstName: 'x'.repeat(50_000) })
     expect(answer.status).toBe(413)
-    expect(await answer.text()).toContain('shorten what you wrote')
+    expect(await answer.text()).toContain('shorten your text')
   })
 })
 
@@ -163,6 +163,6 @@ describe('addresses with nothing behind them', () => {
   ])('answers 404 with a page for %s', async (path) => {
     const answer = await fetch(`${install.url}${path}`)
     expect(answer.status).toBe(404)
-    expect(await answer.text()).toContain('There is nothing at this address')
+    expect(await answer.text()).toContain('Page not found')
   })
 })

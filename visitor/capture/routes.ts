@@ -1,15 +1,15 @@
 import { Router, urlencoded, type Request } from 'express'
 import { z } from 'zod'
 import { formSubmission } from '../../contract/capture.ts'
-import { source, type Source } from '../../core/audience/activity.ts'
+import { source, type Source } from '../../core/audience/people/activity.ts'
 import { isStorable } from '../../core/text.ts'
 import { vcard } from '../../core/capture/vcard.ts'
-import { announceFile } from './fileHeaders.ts'
+import { sendAsAttachment } from './fileHeaders.ts'
 import { confirmationPage, confirmForm } from '../../server/capture/confirmations.ts'
 import { downloadFile } from '../../server/capture/downloads.ts'
 import { formToken, isFormToken, livePage, submitForm } from '../../server/capture/forms.ts'
 import type { Platform } from '../../server/platform.ts'
-import { theBusiness } from '../../server/workspace/business.ts'
+import { getBusiness } from '../../server/workspace/business.ts'
 import type { Limits } from '../limits.ts'
 import { sendPage } from '../respond.ts'
 import { capturePage, confirmPage, thanksPage, type FormState } from './capturePage.ts'
@@ -18,11 +18,10 @@ import { capturePage, confirmPage, thanksPage, type FormState } from './captureP
 const largestForm = '20kb'
 
 const notices = {
-  late: 'This page was open for a long time. Please press the button once more.',
-  used: 'This form was sent before. To send it again as it is now, please press the button once more.',
-  robot:
-    'A hidden field was filled in, as robots do. If you are a person, please press the button once more.',
-  faulty: 'Almost there: please look at what is marked below.',
+  late: 'This page was open for a long time. Please press the button again.',
+  used: 'This form has already been sent. To send it again as it is now, please press the button again.',
+  robot: 'A hidden field was filled in, as robots do. If you are a person, please press the button again.',
+  faulty: 'Almost there: please check the marked fields.',
 }
 
 /** The fields of a posted body or a query, whatever they hold. */
@@ -57,7 +56,7 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
   routes.get('/p/:slug', async (request, response) => {
     const page = await livePage(slugOf(request))
     const state: FormState = { token: formToken(platform, page), values: sourceOf(request.query), faults: {} }
-    sendPage(response, capturePage(page, await theBusiness(platform.database), state))
+    sendPage(response, capturePage(page, await getBusiness(platform.database), state))
   })
 
   routes.post(
@@ -74,7 +73,7 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
         faults: Record<string, string> = {},
       ): Promise<void> => {
         const state = { token: formToken(platform, page), values: typedIn(body), faults, notice }
-        sendPage(response, capturePage(page, await theBusiness(platform.database), state), status)
+        sendPage(response, capturePage(page, await getBusiness(platform.database), state), status)
       }
       if (!read.success) {
         const faults = Object.fromEntries(
@@ -93,13 +92,13 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
 
   routes.get('/p/:slug/thanks', async (request, response) => {
     const page = await livePage(slugOf(request))
-    sendPage(response, thanksPage(page, await theBusiness(platform.database)))
+    sendPage(response, thanksPage(page, await getBusiness(platform.database)))
   })
 
   // A GET changes nothing: mail programs and scanners open links by themselves.
   routes.get('/confirm/:token', limits.source, async (request, response) => {
     const page = await confirmationPage(platform, String(request.params.token))
-    sendPage(response, confirmPage(page, await theBusiness(platform.database)))
+    sendPage(response, confirmPage(page, await getBusiness(platform.database)))
   })
 
   routes.post('/confirm/:token', limits.source, async (request, response) => {
@@ -108,14 +107,14 @@ export function captureRoutes(platform: Platform, limits: Limits): Router {
   })
 
   routes.get('/contact-card.vcf', async (_request, response) => {
-    const { name, senderName, senderAddress } = await theBusiness(platform.database)
-    announceFile(response, `${name}.vcf`, 'text/vcard')
+    const { name, senderName, senderAddress } = await getBusiness(platform.database)
+    sendAsAttachment(response, `${name}.vcf`, 'text/vcard')
     response.send(vcard({ name: senderName, address: senderAddress, organisation: name }))
   })
 
   routes.get('/files/:token', limits.source, async (request, response) => {
     const file = await downloadFile(platform, String(request.params.token))
-    announceFile(response, file.name, file.mediaType)
+    sendAsAttachment(response, file.name, file.mediaType)
     response.send(file.content)
   })
 

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import { expireConfirmations } from '../../server/capture/confirmations.ts'
-import type { MarketingState } from '../../core/audience/permission.ts'
+import type { MarketingState } from '../../core/audience/people/permission.ts'
 import { mailFor, postForm, tokenOf } from '../../testing/visitor.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
@@ -82,7 +82,7 @@ describe('a stranger who types the address of somebody subscribed', () => {
     expect(journal.map(({ reason }) => reason)).toContain(
       '“Your template pack”: asked for once more by the form',
     )
-    expect(journal.filter(({ title }) => title.startsWith('sent the form'))).toHaveLength(2)
+    expect(journal.filter(({ title }) => title.startsWith('submitted the form'))).toHaveLength(2)
   })
 })
 
@@ -95,7 +95,7 @@ describe('a stranger who types the address of somebody who may not be written to
       await jobsDone()
       const after = await on.view(id)
       expect(after).toMatchObject({ firstName: 'Ada', marketingState: 'waiting', consents: [], tags: [] })
-      expect(after.journal[0]?.title).toMatch(/^was asked to confirm by email/)
+      expect(after.journal[0]?.title).toMatch(/^was asked by email to confirm/)
       const [mail, ...more] = mailNow()
       expect(more).toEqual([])
       expect(mail?.subject).toBe('Please confirm: Sew your first pamphlet tonight')
@@ -153,7 +153,7 @@ describe('their own click', () => {
     const id = await known('unsubscribed', '')
     const link = await askedBy({ firstName: 'Orla' })
     const page = await (await fetch(link)).text()
-    expect(page).toContain('Shall we send it to you?')
+    expect(page).toContain('Please confirm your email address')
     expect(page).toContain('now and then, news about bookbinding')
     // Mail programs and scanners open links by themselves: that changes nothing.
     expect((await on.view(id)).marketingState).toBe('waiting')
@@ -237,7 +237,7 @@ describe('a form’s token', () => {
     address = `right${number}@postbox.test`
     const again = await send({ token, firstName: 'Orla' })
     const page = await again.text()
-    expect(page).toContain('This form was sent before')
+    expect(page).toContain('This form has already been sent')
     expect(page).toContain(`value="${address}"`)
     const fresh = /name="token" value="([^"]+)"/.exec(page)![1]!
     expect((await send({ token: fresh })).status).toBe(303)

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import type { PersonView } from '../../contract/audience.ts'
+import type { PersonView } from '../../contract/audience/people.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { buttonOf, mailFor, postForm } from '../../testing/visitor.ts'
 

@@ -1,11 +1,11 @@
 import { Router, urlencoded, type Request } from 'express'
-import { unsubscribe } from '../../server/audience/permission.ts'
-import { survivorOf } from '../../server/audience/contacts.ts'
+import { unsubscribe } from '../../server/audience/people/permission.ts'
+import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
 import { noteOpen } from '../../server/email/opens.ts'
 import type { Platform } from '../../server/platform.ts'
-import { notFound } from '../../server/problems.ts'
-import { theBusiness } from '../../server/workspace/business.ts'
+import { notFound } from '../../server/http/problems.ts'
+import { getBusiness } from '../../server/workspace/business.ts'
 import { html } from '../html.ts'
 import type { Limits } from '../limits.ts'
 import { sendPage } from '../respond.ts'
@@ -52,13 +52,13 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
   // A GET changes nothing: mail programs and scanners open links by themselves.
   routes.get('/unsubscribe/:token', async (request, response) => {
     const { address } = await readToken(request)
-    const { name } = await theBusiness(platform.database)
+    const { name } = await getBusiness(platform.database)
     const body = html`<h1>Stop all email to ${address}?</h1>
       <p>
-        You will get no more news and offers from ${name}. What you ask for yourself, such as a file or a
-        receipt, still comes.
+        You will get no more news or offers from ${name}. What you ask for yourself, such as a file or a
+        receipt, will still be sent.
       </p>
-      <form method="post"><button>Unsubscribe me</button></form>`
+      <form method="post"><button>Unsubscribe</button></form>`
     sendPage(response, { title: 'Unsubscribe', business: name, unlisted: true, body })
   })
 
@@ -72,11 +72,10 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       const oneClick =
         (request.body as Record<string, unknown> | undefined)?.['List-Unsubscribe'] === 'One-Click'
       await unsubscribe(platform, contact, oneClick ? 'mailbox' : 'person', message)
-      const { name } = await theBusiness(platform.database)
+      const { name } = await getBusiness(platform.database)
       const body = html`<h1>You are unsubscribed</h1>
         <p>
-          No more news and offers go to ${address}. If you change your mind, sign up again on any of our
-          pages.
+          No more news or offers will be sent to ${address}. To come back, sign up again on any of our pages.
         </p>`
       sendPage(response, { title: 'Unsubscribed', business: name, unlisted: true, body })
     },

@@ -1,15 +1,9 @@
 <script setup lang="ts">
+import { useRouter } from 'vue-router'
 import SectionTabs from '../frame/SectionTabs.vue'
+import { stationTabs } from '../places.ts'
 
-const tabs = [
-  { title: 'Everybody', to: '/people' },
-  { title: 'Segments', to: '/people/segments' },
-  { title: 'Tags', to: '/people/tags' },
-  { title: 'Topics', to: '/people/topics' },
-  { title: 'Fields', to: '/people/fields' },
-  { title: 'Scorecards', to: '/people/scorecards' },
-  { title: 'Imports', to: '/people/imports' },
-] as const
+const tabs = stationTabs(useRouter(), 'People')
 </script>
 
 <template>

@@ -1,10 +1,13 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { broadcastList, type BroadcastState, type BroadcastView } from '../../contract/broadcasts.ts'
-import { change, read } from '../api.ts'
+import { ref } from 'vue'
+import { api } from '../../contract/api.ts'
+import type { BroadcastState, BroadcastView } from '../../contract/broadcasts.ts'
+import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
-import ListScreen from '../frame/ListScreen.vue'
+import { actionsColumn, type Column } from '../frame/columns.ts'
+import DataScreen from '../frame/DataScreen.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
+import StateMark from '../frame/StateMark.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
 import { countOf, peopleOf, whenOf } from '../wording.ts'
@@ -13,126 +16,111 @@ import LeftOutList from './LeftOutList.vue'
 import OutboxTabs from './OutboxTabs.vue'
 
 const session = useSession()
-const { data, problem } = useLoaded((signal) => read('/broadcasts', broadcastList, signal), ['email', 'work'])
+const { data, problem } = useLoaded((signal) => call(api.broadcasts.list, { signal }), ['email', 'work'])
 const now = useNowIso()
 
-const marks: Record<BroadcastState, { className: string; words: string }> = {
-  preparing: { className: 'lamp', words: 'preparing' },
-  goingOut: { className: 'lamp', words: 'going out' },
-  out: { className: 'clear', words: 'out' },
-  stopped: { className: 'stop', words: 'stopped' },
-  notSent: { className: 'stop', words: 'not sent' },
-}
+const marks = {
+  preparing: { tone: 'lamp', words: 'preparing' },
+  goingOut: { tone: 'lamp', words: 'sending' },
+  out: { tone: 'clear', words: 'sent' },
+  stopped: { tone: 'stop', words: 'stopped' },
+  notSent: { tone: 'stop', words: 'not sent' },
+} as const satisfies Record<BroadcastState, { tone: string; words: string }>
 
 const leftOf = ({ leftOut }: BroadcastView): number => leftOut.reduce((sum, { people }) => sum + people, 0)
 
-const columns = [
-  'Email',
-  'To',
-  'When',
-  'State',
-  '#Sent',
-  '#Waiting',
-  '#Held back',
-  '#Refused',
-  '#Left out',
-  '',
+const columns: Column<BroadcastView>[] = [
+  { title: 'Email', key: 'email' },
+  { title: 'To', key: 'sentence', sortable: false, width: 280 },
+  { title: 'Date', key: 'createdAt', nowrap: true },
+  { title: 'State', key: 'state' },
+  { title: 'Sent', key: 'sent', align: 'end' },
+  { title: 'Waiting', key: 'queued', align: 'end' },
+  { title: 'Held back', key: 'held', align: 'end' },
+  { title: 'Rejected', key: 'failed', align: 'end' },
+  { title: 'Left out', key: 'leftOut', align: 'end', value: leftOf },
+  actionsColumn,
 ]
+const numbers = ['sent', 'queued', 'held', 'failed'] as const
 
 const stopping = ref<BroadcastView | null>(null)
-const { refused, attempt } = useAttempts()
-const asks = computed({
-  get: () => stopping.value !== null,
-  set: (is) => {
-    if (!is) stopping.value = null
-  },
-})
+const { refused, busy, attempt } = useAttempts()
 
 async function stop(): Promise<void> {
-  const id = stopping.value?.id
-  if (await attempt(() => change(`/broadcasts/${id}/stop`))) stopping.value = null
+  const id = stopping.value?.id ?? 0
+  if (await attempt(() => call(api.broadcasts.stop, { params: { id } }))) stopping.value = null
 }
 </script>
 
 <template>
-  <ListScreen title="Broadcasts" :columns="columns" :problem="problem" :empty="data?.length === 0">
-    <template #tabs><OutboxTabs here="broadcasts" /></template>
-    <template #none>
-      Nothing has been sent to many at once yet. Narrow the list down under
-      <router-link to="/people">People</router-link>, or open a segment there, and choose “With these… Send an
-      email”.
+  <DataScreen title="Broadcasts" :columns="columns" :rows="data" :problem="problem">
+    <template #tabs><OutboxTabs /></template>
+    <template #empty>
+      No broadcasts yet. Filter <router-link to="/people">People</router-link> or open a segment, then choose
+      Actions, Send an email.
     </template>
-    <tr v-for="row in data ?? []" :key="row.id">
-      <td>{{ row.email }}</td>
-      <td class="to">
-        {{ row.sentence
-        }}<template v-if="row.topic">
-          who agreed to <span class="tag">{{ row.topic }}</span></template
-        >
-      </td>
-      <td class="when">
-        <span class="figures">{{ whenOf(row.createdAt, session.zone, now) }}</span>
-        <span class="soft">by {{ row.by }}</span>
-      </td>
-      <td>
-        <span class="state" :class="marks[row.state].className">{{ marks[row.state].words }}</span>
-        <div v-if="row.said" class="soft">{{ row.said }}</div>
-      </td>
-      <td class="number">{{ countOf(row.sent) }}</td>
-      <td class="number">{{ countOf(row.queued) }}</td>
-      <td class="number">{{ countOf(row.held) }}</td>
-      <td class="number">{{ countOf(row.failed) }}</td>
-      <td class="number">
-        <details v-if="row.leftOut.length">
-          <summary>{{ countOf(leftOf(row)) }}</summary>
-          <LeftOutList :left-out="row.leftOut" />
-        </details>
-        <template v-else>0</template>
-      </td>
-      <td>
-        <v-btn v-if="row.state === 'goingOut'" size="small" variant="outlined" @click="stopping = row">
-          Stop
-        </v-btn>
-      </td>
-    </tr>
+    <template #[`item.sentence`]="{ item }">
+      {{ item.sentence
+      }}<template v-if="item.topic">
+        who agreed to <v-chip>{{ item.topic }}</v-chip></template
+      >
+    </template>
+    <template #[`item.createdAt`]="{ item }">
+      <span class="figures">{{ whenOf(item.createdAt, session.zone, now) }}</span>
+      <div class="soft">by {{ item.by }}</div>
+    </template>
+    <template #[`item.state`]="{ item }">
+      <StateMark :tone="marks[item.state].tone">{{ marks[item.state].words }}</StateMark>
+      <div v-if="item.said" class="soft">{{ item.said }}</div>
+    </template>
+    <template v-for="each in numbers" :key="each" #[`item.${each}`]="{ item }">
+      <span class="figures">{{ countOf(item[each]) }}</span>
+    </template>
+    <template #[`item.leftOut`]="{ item }">
+      <v-menu v-if="item.leftOut.length" :close-on-content-click="false">
+        <template #activator="{ props: menu }">
+          <v-btn
+            v-bind="menu"
+            size="small"
+            variant="text"
+            color="primary"
+            class="figures"
+            :aria-label="`${countOf(leftOf(item))} left out: show why`"
+          >
+            {{ countOf(leftOf(item)) }}
+          </v-btn>
+        </template>
+        <v-card title="Left out"><LeftOutList :left-out="item.leftOut" class="why" /></v-card>
+      </v-menu>
+      <span v-else class="figures">0</span>
+    </template>
+    <template #[`item.actions`]="{ item }">
+      <v-btn v-if="item.state === 'goingOut'" size="small" variant="outlined" @click="stopping = item">
+        Stop
+      </v-btn>
+    </template>
     <template #more>
       <QuickDialog
-        v-if="stopping"
-        v-model="asks"
-        :title="`Stop “${stopping.email}”`"
-        does="Stop it"
+        :model-value="stopping !== null"
+        :title="`Stop “${stopping?.email}”?`"
+        submit-label="Stop broadcast"
         destructive
         :problem="refused"
-        @done="stop"
+        :busy="busy"
+        @update:model-value="stopping = null"
+        @submit="stop"
       >
         <p>
-          {{ peopleOf(stopping.queued) }} would still get it. Who has it keeps it; for the others it is held
-          back, and each one’s journal says that you stopped it.
+          {{ peopleOf(stopping?.queued ?? 0) }} have not got it yet, and will not. What was sent stays sent;
+          the journal of everybody else says that you stopped it.
         </p>
       </QuickDialog>
     </template>
-  </ListScreen>
+  </DataScreen>
 </template>
 
 <style scoped>
-.to {
-  min-width: 260px;
-}
-
-.when {
-  white-space: nowrap;
-}
-
-.when .soft {
-  display: block;
-}
-
-details {
-  text-align: left;
-}
-
-summary {
-  text-align: right;
-  cursor: pointer;
+.why {
+  padding: 0 16px 16px;
 }
 </style>

@@ -20,7 +20,6 @@ defineProps<{ leftOut: LeftOut }>()
   margin: 4px 0 0;
   padding: 0;
   list-style: none;
-  font-family: 'Overpass Variable', system-ui, sans-serif;
 }
 
 li {

@@ -1,42 +1,29 @@
 <script setup lang="ts">
-import { mostCounted, outboxCounts } from '../../contract/email.ts'
-import { read } from '../api.ts'
+import { computed } from 'vue'
+import { api } from '../../contract/api.ts'
+import { mostCounted, type OutboxCounts } from '../../contract/email.ts'
+import { call } from '../api.ts'
+import SectionTabs from '../frame/SectionTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
 
-defineProps<{ here: 'queue' | 'sent' | 'problems' | 'broadcasts' | 'inbox' }>()
+const { data } = useLoaded((signal) => call(api.email.outboxCounts, { signal }), ['email'])
 
-const { data } = useLoaded((signal) => read('/outbox/counts', outboxCounts, signal), ['email'])
-
-const tabs = [
-  { name: 'queue', title: 'Queue', to: '/outbox?show=queue' },
-  { name: 'sent', title: 'Sent', to: '/outbox?show=sent' },
-  { name: 'problems', title: 'Problems', to: '/outbox?show=problems' },
-] as const
-
-/** How many wait or did not go out; what was sent is not counted. */
-function countIn(name: 'queue' | 'sent' | 'problems'): string {
-  const count = name === 'sent' ? undefined : data.value?.[name]
+const counted = (name: keyof OutboxCounts): string => {
+  const count = data.value?.[name]
   if (count === undefined) return ''
   return count > mostCounted ? `${countOf(mostCounted)}+` : countOf(count)
 }
+
+const tabs = computed(() => [
+  { title: 'Queue', to: '/outbox?show=queue', count: counted('queue') },
+  { title: 'Sent', to: '/outbox' },
+  { title: 'Problems', to: '/outbox?show=problems', count: counted('problems') },
+  { title: 'Broadcasts', to: '/outbox/broadcasts' },
+  { title: 'Test inbox', to: '/outbox/inbox' },
+])
 </script>
 
 <template>
-  <nav class="tabs" aria-label="Parts of the outbox">
-    <router-link
-      v-for="tab in tabs"
-      :key="tab.name"
-      :to="tab.to"
-      :aria-current="here === tab.name ? 'page' : undefined"
-    >
-      {{ tab.title }} <span class="figures">{{ countIn(tab.name) }}</span>
-    </router-link>
-    <router-link to="/outbox/broadcasts" :aria-current="here === 'broadcasts' ? 'page' : undefined"
-      >Broadcasts</router-link
-    >
-    <router-link to="/outbox/inbox" :aria-current="here === 'inbox' ? 'page' : undefined"
-      >Test inbox</router-link
-    >
-  </nav>
+  <SectionTabs label="Parts of the outbox" :tabs="tabs" />
 </template>

@@ -2,10 +2,12 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { outboxList, outboxQuery, type MessageState } from '../../contract/email.ts'
-import { queryOf, read } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import { outboxQuery, type MessageState, type OutboxRow } from '../../contract/email.ts'
+import { call } from '../api.ts'
 import PageSteps from '../frame/PageSteps.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StateMark from '../frame/StateMark.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
 import { useCursorPages } from '../paging.ts'
@@ -30,87 +32,89 @@ const query = computed(() => ({
   size,
 }))
 const { data, problem } = useLoaded(
-  (signal) => read(`/outbox${queryOf(query.value)}`, outboxList, signal),
+  (signal) => call(api.email.outbox, { query: query.value, signal }),
   ['email'],
   () => query.value,
 )
 const now = useNowIso()
 
-const marks: Record<MessageState, { className: string; words: string }> = {
-  queued: { className: 'lamp', words: 'waits' },
-  sent: { className: 'clear', words: 'sent' },
-  held: { className: 'soft', words: 'held back' },
-  failed: { className: 'stop', words: 'refused' },
-}
+const marks = {
+  queued: { tone: 'lamp', words: 'waiting' },
+  sent: { tone: 'clear', words: 'sent' },
+  held: { tone: 'soft', words: 'held back' },
+  failed: { tone: 'stop', words: 'rejected' },
+} as const satisfies Record<MessageState, { tone: string; words: string }>
+
+// The outbox stands in the order in which things went out: its pages go on from there.
+const columns = computed(() => [
+  { title: show.value === 'sent' ? 'Sent' : 'Queued', key: 'at', sortable: false, nowrap: true },
+  { title: 'State', key: 'state', sortable: false },
+  { title: 'To', key: 'name', sortable: false },
+  { title: 'Address', key: 'address', sortable: false },
+  { title: 'Email', key: 'email', sortable: false },
+  ...(show.value === 'sent' ? [] : [{ title: 'Reason', key: 'problem', sortable: false }]),
+])
 
 const empty = {
-  queue: 'Nothing waits: everything has gone out.',
+  queue: 'Nothing is waiting: everything has been sent.',
   sent: 'Nothing has been sent yet.',
-  problems: 'No email was refused or held back.',
+  problems: 'No emails were rejected or held back.',
 }
+const triesOf = ({ attempts }: OutboxRow): string => `${attempts} ${attempts === 1 ? 'try' : 'tries'}`
 </script>
 
 <template>
   <div class="screen">
     <div class="screen-head">
       <h1>Outbox</h1>
-      <OutboxTabs :here="show" />
+      <OutboxTabs />
       <span class="grow" />
-      <v-text-field v-model="typed" label="Person, address or email" max-width="280" />
+      <v-text-field v-model="typed" label="Search by person or email" max-width="280" clearable />
     </div>
     <ProblemNote :problem="problem" />
-    <div v-if="data" class="panel">
-      <div class="rows" tabindex="0" role="region" aria-label="Messages">
-        <table class="list">
-          <thead>
-            <tr>
-              <th>{{ show === 'sent' ? 'Sent' : 'Queued' }}</th>
-              <th>State</th>
-              <th>To</th>
-              <th>Address</th>
-              <th>Email</th>
-              <th v-if="show !== 'sent'">Why</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="row in data.rows" :key="row.id">
-              <td class="figures time">{{ whenOf(row.sentAt ?? row.queuedAt, session.zone, now) }}</td>
-              <td>
-                <span class="state" :class="marks[row.state].className">{{ marks[row.state].words }}</span>
-              </td>
-              <td>
-                <router-link :to="`/people/${row.contact.id}`">
-                  {{ row.contact.name || row.contact.address }}
-                </router-link>
-                <span v-if="row.rehearsal" class="tag mark">rehearsal</span>
-              </td>
-              <td>{{ row.contact.address }}</td>
-              <td>{{ row.email }}</td>
-              <td v-if="show !== 'sent'">
-                {{ row.problem }}
-                <span v-if="row.state === 'queued' && row.attempts" class="soft">
-                  ({{ row.attempts }} {{ row.attempts === 1 ? 'try' : 'tries' }}, goes on by itself)
-                </span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-        <p v-if="!data.rows.length" class="none">{{ search ? 'Nothing matches.' : empty[show] }}</p>
-      </div>
-      <PageSteps v-if="data.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
+    <div class="panel">
+      <v-data-table-server
+        :headers="columns"
+        :items="data?.rows ?? []"
+        :items-length="data?.rows.length ?? 0"
+        :items-per-page="size"
+        :loading="data === null && !problem"
+        item-value="id"
+        hide-default-footer
+        class="rows"
+      >
+        <template #[`item.at`]="{ item }">
+          <span class="figures">{{ whenOf(item.sentAt ?? item.queuedAt, session.zone, now) }}</span>
+        </template>
+        <template #[`item.state`]="{ item }">
+          <StateMark :tone="marks[item.state].tone">{{ marks[item.state].words }}</StateMark>
+        </template>
+        <template #[`item.name`]="{ item }">
+          <router-link :to="`/people/${item.contact.id}`">
+            {{ item.contact.name || item.contact.address }}
+          </router-link>
+          <v-chip v-if="item.rehearsal" class="mark">rehearsal</v-chip>
+        </template>
+        <template #[`item.address`]="{ item }">{{ item.contact.address }}</template>
+        <template #[`item.problem`]="{ item }">
+          {{ item.problem }}
+          <span v-if="item.state === 'queued' && item.attempts" class="soft">
+            ({{ triesOf(item) }}, retrying by itself)
+          </span>
+        </template>
+        <template #no-data>
+          <p class="none">{{ search ? `No results for “${search}”.` : empty[show] }}</p>
+        </template>
+        <template #loading><p class="none soft">Loading…</p></template>
+      </v-data-table-server>
+      <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
     </div>
   </div>
 </template>
 
 <style scoped>
 .rows {
-  overflow: auto;
-  max-height: calc(100vh - 232px);
-  border-bottom: 1px solid var(--rule);
-}
-
-.time {
-  white-space: nowrap;
+  max-height: calc(100vh - 210px);
 }
 
 .mark {

@@ -1,42 +1,48 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
-import { topicList, type SelectionWish } from '../../contract/audience.ts'
-import { broadcastForecast, broadcastMade } from '../../contract/broadcasts.ts'
-import { emailList } from '../../contract/email.ts'
-import { change, find, read } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
+import { computed } from 'vue'
+import { z } from 'zod'
+import { api } from '../../contract/api.ts'
+import type { SelectionInput } from '../../contract/audience/people.ts'
+import { call } from '../api.ts'
+import { choice, useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 import { peopleOf } from '../wording.ts'
 import LeftOutList from './LeftOutList.vue'
 
 /** An email to everybody who is meant: which one, what about, and who gets it before anything is sent. */
-const props = defineProps<{ who: SelectionWish }>()
+const props = defineProps<{ who: SelectionInput }>()
 const open = defineModel<boolean>({ required: true })
 
-const { data: emails } = useLoaded((signal) => read('/emails', emailList, signal), ['email'])
-const { data: topics } = useLoaded((signal) => read('/topics', topicList, signal), ['audience'])
-const openTopics = computed(() => (topics.value ?? []).filter(({ archived }) => !archived))
+const { data: emails } = useLoaded((signal) => call(api.email.list, { signal }), ['email'])
+const { data: topics } = useLoaded((signal) => call(api.topics.list, { signal }), ['audience'])
+const topicItems = computed(() => [
+  { value: null, title: 'No topic: everybody who is subscribed' },
+  ...(topics.value ?? [])
+    .filter(({ archived }) => !archived)
+    .map(({ id, name }) => ({ value: id, title: `${name}: only those who agreed to it` })),
+])
 
-const email = ref(0)
-const topic = ref<number | null>(null)
-const chosen = computed(() => emails.value?.find(({ id }) => id === email.value))
-const wish = computed(() => ({ who: props.who, email: email.value, topic: topic.value }))
-const {
-  data: forecast,
-  problem,
-  loading,
-} = useLoaded(
-  async (signal) =>
-    email.value === 0 ? null : find('/broadcasts/forecast', wish.value, broadcastForecast, signal),
+const form = useForm(z.object({ email: choice('Choose an email'), topic: z.number().nullable() }), {
+  email: null,
+  topic: null,
+})
+const chosen = computed(() => emails.value?.find(({ id }) => id === form.values.email))
+const { data: forecast, problem } = useLoaded(
+  async (signal) => {
+    const { email, topic } = form.values
+    if (email === null) return null
+    return call(api.broadcasts.forecast, { body: { who: props.who, email, topic }, signal })
+  },
   ['audience', 'email'],
-  () => wish.value,
+  () => ({ ...form.values }),
 )
-const gets = computed(() => forecast.value?.gets ?? 0)
 
-const { refused, busy, attempt } = useAttempts()
-async function go(): Promise<void> {
-  if (await attempt(() => change('/broadcasts', wish.value, broadcastMade))) open.value = false
+async function send(): Promise<void> {
+  const sent = await form.submit(({ email, topic }) =>
+    call(api.broadcasts.create, { body: { who: props.who, email, topic } }),
+  )
+  if (sent) open.value = false
 }
 </script>
 
@@ -44,31 +50,24 @@ async function go(): Promise<void> {
   <QuickDialog
     v-model="open"
     title="Send an email"
-    :does="forecast ? `Send it to ${peopleOf(gets)}` : 'Send it'"
-    :problem="refused ?? problem"
-    :ready="gets > 0 && !loading && !busy"
-    @done="go"
+    :submit-label="forecast ? `Send to ${peopleOf(forecast.gets)}` : 'Send'"
+    :problem="form.problem ?? problem"
+    :busy="form.busy"
+    @submit="send"
   >
-    <label class="field">
-      Email
-      <select v-model="email" class="plain">
-        <option :value="0" disabled>choose</option>
-        <option v-for="each in emails ?? []" :key="each.id" :value="each.id">{{ each.name }}</option>
-      </select>
-    </label>
-    <p v-if="chosen" class="soft subject">Subject: {{ chosen.subject }}</p>
-    <label class="field">
-      What it is about
-      <select v-model="topic" class="plain">
-        <option :value="null">nothing in particular: all who are subscribed</option>
-        <option v-for="each in openTopics" :key="each.id" :value="each.id">
-          {{ each.name }}: only who agreed to it
-        </option>
-      </select>
-    </label>
+    <v-autocomplete
+      v-bind="form.field('email')"
+      label="Email"
+      :items="emails ?? []"
+      item-title="name"
+      item-value="id"
+      :hint="chosen ? `Subject: ${chosen.subject}` : ''"
+      persistent-hint
+    />
+    <v-select v-bind="form.field('topic')" label="Topic" :items="topicItems" />
     <div v-if="forecast" role="status">
       <p>
-        <strong>{{ peopleOf(gets) }}</strong> would get it now{{
+        <strong>{{ peopleOf(forecast.gets) }}</strong> would get it now{{
           forecast.leftOut.length ? '. Left out:' : '.'
         }}
       </p>
@@ -76,13 +75,3 @@ async function go(): Promise<void> {
     </div>
   </QuickDialog>
 </template>
-
-<style scoped>
-.subject {
-  margin: -8px 0 0;
-}
-
-p {
-  margin: 0;
-}
-</style>

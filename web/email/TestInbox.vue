@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { inboxMessage, inboxRows } from '../../contract/email.ts'
-import { queryOf, read } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import { call, linkTo } from '../api.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
@@ -16,24 +16,21 @@ const session = useSession()
 const typed = ref('')
 const search = refDebounced(typed, 200)
 const { data: rows, problem } = useLoaded(
-  (signal) => read(`/inbox${queryOf({ q: search.value })}`, inboxRows, signal),
+  (signal) => call(api.email.inbox, { query: { q: search.value }, signal }),
   ['email'],
   () => search.value,
 )
 
 const chosen = computed(() => props.id ?? rows.value?.[0]?.id ?? null)
 const { data: message, problem: gone } = useLoaded(
-  async (signal) => (chosen.value === null ? null : read(`/inbox/${chosen.value}`, inboxMessage, signal)),
+  async (signal) =>
+    chosen.value === null ? null : call(api.email.message, { params: { id: chosen.value }, signal }),
   [],
   () => chosen.value,
 )
 
-const part = ref<'html' | 'text' | 'source'>('html')
-const parts = [
-  { value: 'html', title: 'As HTML' },
-  { value: 'text', title: 'As text' },
-  { value: 'source', title: 'Source' },
-] as const
+const parts = { html: 'HTML', text: 'Text', source: 'Source' } as const
+const part = ref<keyof typeof parts>('html')
 const now = useNowIso()
 </script>
 
@@ -41,9 +38,9 @@ const now = useNowIso()
   <div class="screen">
     <div class="screen-head">
       <h1>Test inbox</h1>
-      <OutboxTabs here="inbox" />
+      <OutboxTabs />
       <span class="grow" />
-      <v-text-field v-model="typed" label="Subject or address" max-width="280" />
+      <v-text-field v-model="typed" label="Search by subject or address" max-width="280" />
     </div>
     <ProblemNote :problem="problem ?? gone" />
     <div v-if="rows" class="sides">
@@ -59,31 +56,29 @@ const now = useNowIso()
           <span class="to">{{ row.to.join(', ') }}</span>
         </router-link>
         <p v-if="!rows.length" class="none">
-          The stand-in mail server has taken nothing yet. Sign up on a page and look again.
+          {{ search ? `No results for “${search}”.` : 'No messages yet. Sign up on a page and look again.' }}
         </p>
       </nav>
       <article v-if="message" class="panel message" aria-label="Message">
         <header>
           <h2>{{ message.subject }}</h2>
           <p class="soft">From {{ message.from }} to {{ message.to.join(', ') }}</p>
-          <div class="parts" role="group" aria-label="Show">
+          <v-btn-toggle v-model="part" mandatory density="compact" variant="outlined" aria-label="View">
             <v-btn
-              v-for="each in parts"
-              :key="each.value"
+              v-for="(title, value) in parts"
+              :key="value"
+              :value="value"
               size="small"
-              :variant="part === each.value ? 'flat' : 'outlined'"
-              :color="part === each.value ? 'primary' : undefined"
-              :aria-pressed="part === each.value"
-              @click="part = each.value"
+              :aria-pressed="part === value"
             >
-              {{ each.title }}
+              {{ title }}
             </v-btn>
-          </div>
+          </v-btn-toggle>
         </header>
         <iframe
           v-if="part === 'html'"
           :key="message.id"
-          :src="`/api/inbox/${message.id}/html`"
+          :src="linkTo(api.email.messageHtml, { params: { id: message.id } })"
           sandbox="allow-popups allow-popups-to-escape-sandbox"
           :title="`The email ${message.subject}`"
         />
@@ -139,11 +134,6 @@ header {
 
 header p {
   margin: 4px 0 10px;
-}
-
-.parts {
-  display: flex;
-  gap: 8px;
 }
 
 iframe {

@@ -1,17 +1,18 @@
 <script setup lang="ts">
 import type { FollowupState } from '../../contract/followups.ts'
+import StateMark from '../frame/StateMark.vue'
 
 defineProps<{ state: FollowupState }>()
 
-const marks: Record<FollowupState, string> = {
+const tones = {
   draft: 'lamp',
   live: 'clear',
   paused: 'lamp',
   closing: 'lamp',
   archived: 'soft',
-}
+} as const satisfies Record<FollowupState, string>
 </script>
 
 <template>
-  <span class="state" :class="marks[state]">{{ state }}</span>
+  <StateMark :tone="tones[state]">{{ state }}</StateMark>
 </template>

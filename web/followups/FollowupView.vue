@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { followupView } from '../../contract/followups.ts'
-import { read } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import { call } from '../api.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf, peopleOf } from '../wording.ts'
@@ -12,7 +12,7 @@ import TimetableChart from './TimetableChart.vue'
 const props = defineProps<{ id: number }>()
 
 const { data, problem } = useLoaded(
-  (signal) => read(`/followups/${props.id}`, followupView, signal),
+  (signal) => call(api.followups.view, { params: { id: props.id }, signal }),
   ['followups'],
   () => props.id,
 )
@@ -28,21 +28,17 @@ const dated = ref(false)
       <div class="screen-head">
         <h1>{{ data.name }}</h1>
         <FollowupState :state="data.state" />
-        <span class="soft">
-          {{ peopleOf(data.inside) }} inside, {{ countOf(data.finished) }} been through
-        </span>
+        <span class="soft"> {{ peopleOf(data.inside) }} inside, {{ countOf(data.finished) }} finished </span>
         <span class="grow" />
         <v-btn size="small" variant="outlined" :aria-pressed="dated" @click="dated = !dated">
-          {{ dated ? 'Show time since the start' : 'Show dates for a start now' }}
+          {{ dated ? 'Show elapsed time' : 'Show dates for a start now' }}
         </v-btn>
       </div>
       <p class="rule">
         Starts when {{ data.startsWhen.join(', or ') }}
-        <a v-if="data.page" :href="data.page.path" target="_blank" rel="noopener">(open the page)</a>.
-        {{
-          data.reentry === 'never' ? 'Each person comes in once.' : 'People may come in again after leaving.'
-        }}
-        Days and hours are those of {{ data.zone }}.
+        <a v-if="data.page" :href="data.page.path" target="_blank" rel="noopener">(open page)</a>.
+        {{ data.reentry === 'never' ? 'Each person enters once.' : 'People can enter again after leaving.' }}
+        Times are in {{ data.zone }}.
       </p>
       <div class="desk">
         <section class="panel" aria-label="Timetable">
@@ -56,7 +52,7 @@ const dated = ref(false)
         <StepInspector :step="step" />
       </div>
     </template>
-    <p v-else-if="!problem" class="soft">Unfolding the timetable…</p>
+    <p v-else-if="!problem" class="soft">Loading…</p>
   </div>
 </template>
 

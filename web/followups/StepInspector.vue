@@ -1,19 +1,26 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { StepView } from '../../contract/followups.ts'
+import type { Outcome } from '../../core/followups/advance.ts'
 import { countOf, peopleOf } from '../wording.ts'
 
 const props = defineProps<{ step: StepView | null }>()
 
-const words: Record<string, string> = {
-  sent: 'decided to send',
-  skipped: 'not sent, with the reason in the journal',
-  waits: 'began to wait',
-  took: 'went through',
+const words: Record<Outcome, string> = {
+  sent: 'sent',
+  skipped: 'not sent (the journal says why)',
+  waits: 'started waiting',
+  took: 'continued',
   tagged: 'tagged',
   left: 'left here',
+  setAside: 'set aside after an error',
 }
-const outcomes = computed(() => Object.entries(props.step?.outcomes ?? {}))
+const outcomes = computed(() =>
+  Object.entries(props.step?.outcomes ?? {}).map(([name, times]) => ({
+    words: words[name as Outcome],
+    times,
+  })),
+)
 </script>
 
 <template>
@@ -23,25 +30,25 @@ const outcomes = computed(() => Object.entries(props.step?.outcomes ?? {}))
       <div class="body">
         <p>{{ step.detail }}</p>
         <p v-if="step.kind === 'waitFor'">
-          <strong>{{ peopleOf(step.waiting) }}</strong> on this track now.
+          <strong>{{ peopleOf(step.waiting) }}</strong> waiting here now.
         </p>
         <table v-if="outcomes.length">
           <caption class="soft">
-            Until now
+            So far
           </caption>
           <tbody>
-            <tr v-for="[outcome, times] in outcomes" :key="outcome">
-              <th>{{ words[outcome] ?? outcome }}</th>
-              <td class="figures">{{ countOf(times) }}</td>
+            <tr v-for="outcome in outcomes" :key="outcome.words">
+              <th scope="row">{{ outcome.words }}</th>
+              <td class="figures">{{ countOf(outcome.times) }}</td>
             </tr>
           </tbody>
         </table>
-        <p v-else class="soft">Nobody has come here yet.</p>
+        <p v-else class="soft">Nobody has reached this step yet.</p>
       </div>
     </template>
     <div v-else class="body">
-      <h2>Nothing is selected</h2>
-      <p class="soft">Choose an email, a wait or a branch. Arrow keys move along the tracks.</p>
+      <h2>Nothing selected</h2>
+      <p class="soft">Select an email, a wait or a branch. Arrow keys move along the tracks.</p>
     </div>
   </aside>
 </template>

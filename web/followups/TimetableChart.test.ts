@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import type { StepView } from '../../contract/followups.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { allSteps } from '../../core/followups/program.ts'
-import { layTimetable } from '../../core/followups/timetable.ts'
+import { layoutTimetable } from '../../core/followups/timetable.ts'
 import { modelOf, show, type Shown } from '../../testing/screen.ts'
 import TimetableChart from './TimetableChart.vue'
 
@@ -51,7 +51,7 @@ const selected = (): unknown => modelOf(shown, TimetableChart)
 beforeEach(async () => {
   shown = await show(TimetableChart, {
     modelValue: null,
-    timetable: layTimetable(program),
+    timetable: layoutTimetable(program),
     steps,
     dates: null,
   })
@@ -99,7 +99,7 @@ describe('a timetable', () => {
   it('shows dates in the place of elapsed time', async () => {
     shown = await show(TimetableChart, {
       modelValue: null,
-      timetable: layTimetable(program),
+      timetable: layoutTimetable(program),
       steps,
       dates: ['Tue 24 Nov, 10:00', 'Thu 26 Nov, 10:00'],
     })

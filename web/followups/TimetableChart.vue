@@ -17,10 +17,13 @@ const dashes = ['', '', '10 5', '3 4', '14 4 3 4']
 const colourOf = (lane: number): string => palette[lane % palette.length] ?? '#0E5A6B'
 const dashOf = (lane: number): string => dashes[lane % dashes.length] ?? ''
 
-const icons: Partial<Record<StepView['kind'], string>> = {
+/** A wait is drawn as its track, and an end as a stop: they need no sign. */
+const icons: Record<StepView['kind'], string | undefined> = {
   send: mdiEmailOutline,
   addTag: mdiTagOutline,
   branch: mdiCallSplit,
+  waitFor: undefined,
+  end: undefined,
 }
 
 const px = (n: number): string => `${n}px`

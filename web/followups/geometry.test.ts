@@ -1,7 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { allSteps, type Program } from '../../core/followups/program.ts'
-import { layTimetable } from '../../core/followups/timetable.ts'
+import { layoutTimetable } from '../../core/followups/timetable.ts'
 import { anyProgram } from '../../testing/programs.ts'
 import { drawTimetable } from './geometry.ts'
 
@@ -10,7 +10,7 @@ const when = { kind: 'hasTag', tag: 1 } as const
 
 function draw(program: Program) {
   const steps = new Map(allSteps(program.steps).map((step) => [step.id, step]))
-  return { steps, drawing: drawTimetable(layTimetable(program), (id) => steps.get(id)!.kind) }
+  return { steps, drawing: drawTimetable(layoutTimetable(program), (id) => steps.get(id)!.kind) }
 }
 
 describe('a timetable on screen', () => {

@@ -1,12 +1,14 @@
 <script setup lang="ts">
-import { mdiAccountCircleOutline } from '@mdi/js'
-import { ref } from 'vue'
+import { defineAsyncComponent, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import ChangePassword from '../workspace/ChangePassword.vue'
 import { useSession } from '../workspace/session.ts'
+
+defineOptions({ inheritAttrs: false })
+const ChangePassword = defineAsyncComponent(() => import('../workspace/ChangePassword.vue'))
 
 const session = useSession()
 const router = useRouter()
+const open = ref(true)
 const changing = ref(false)
 
 async function signOut(): Promise<void> {
@@ -16,36 +18,13 @@ async function signOut(): Promise<void> {
 </script>
 
 <template>
-  <v-menu>
-    <template #activator="{ props: menu }">
-      <v-btn
-        v-bind="menu"
-        :icon="mdiAccountCircleOutline"
-        size="small"
-        variant="text"
-        :aria-label="`Account of ${session.me?.account.name}`"
-      />
-    </template>
-    <div class="panel pop">
-      <h3>{{ session.me?.account.name }}</h3>
-      <p class="soft">{{ session.me?.account.address }}</p>
-      <div class="buttons">
-        <v-btn size="small" variant="outlined" @click="changing = true">Change password</v-btn>
-        <v-btn size="small" variant="outlined" @click="signOut">Sign out</v-btn>
-      </div>
-    </div>
+  <v-menu v-model="open" v-bind="$attrs">
+    <v-card :title="session.me?.account.name" :subtitle="session.me?.account.address" min-width="240">
+      <v-list role="menu">
+        <v-list-item role="menuitem" title="Change password" @click="changing = true" />
+        <v-list-item role="menuitem" title="Sign out" @click="signOut" />
+      </v-list>
+    </v-card>
   </v-menu>
-  <ChangePassword v-model="changing" />
+  <ChangePassword v-if="changing" v-model="changing" />
 </template>
-
-<style scoped>
-.pop {
-  padding: 16px;
-  min-width: 260px;
-}
-
-.buttons {
-  display: flex;
-  gap: 8px;
-}
-</style>

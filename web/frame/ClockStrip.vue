@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { clockStrip } from '../../contract/workspace.ts'
-import { read } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import { call } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 import { countOf, peopleOf, untilOf, whenOf, clockTime } from '../wording.ts'
 import { useRehearsal } from './rehearsal.ts'
+import StateMark from './StateMark.vue'
 
 const rehearsal = useRehearsal()
 const { data, problem, reload } = useLoaded(
-  (signal) => read('/clock-strip', clockStrip, signal),
+  (signal) => call(api.today.clockStrip, { signal }),
   ['followups', 'email', 'workspace'],
 )
 
@@ -29,11 +30,11 @@ const time = computed(() => clockTime(new Date(now.value).toISOString(), zone.va
 
 const sender = computed(() => {
   const state = data.value?.sender
-  if (!state || state.state === 'clear') return { className: 'clear', words: 'mail goes out' }
+  if (!state || state.state === 'clear') return { tone: 'clear', words: 'mail is going out' } as const
   const waiting = `${countOf(state.waiting)} waiting`
   return state.state === 'waiting'
-    ? { className: 'lamp', words: `mail: ${waiting}` }
-    : { className: 'stop', words: `mail is held up, ${waiting}` }
+    ? ({ tone: 'lamp', words: `mail: ${waiting}` } as const)
+    : ({ tone: 'stop', words: `mail is held up, ${waiting}` } as const)
 })
 const workers = computed(() => data.value?.workers ?? 0)
 </script>
@@ -50,14 +51,14 @@ const workers = computed(() => data.value?.workers ?? 0)
       Next departure {{ untilOf(data.nextDeparture.at, now) }}: {{ peopleOf(data.nextDeparture.people) }},
       {{ data.nextDeparture.what }}
     </span>
-    <span v-else-if="data" class="next">No departure is planned</span>
+    <span v-else-if="data" class="next">No departures planned</span>
     <span class="grow" />
-    <span v-if="problem" class="state stop">{{ problem.title }}</span>
+    <StateMark v-if="problem" tone="stop">{{ problem.title }}</StateMark>
     <template v-else-if="data">
-      <span class="state" :class="sender.className">{{ sender.words }}</span>
-      <span class="state" :class="workers > 0 ? 'clear' : 'stop'">
-        {{ workers === 0 ? 'no worker runs' : workers === 1 ? '1 worker' : `${workers} workers` }}
-      </span>
+      <StateMark :tone="sender.tone">{{ sender.words }}</StateMark>
+      <StateMark :tone="workers > 0 ? 'clear' : 'stop'">
+        {{ workers === 0 ? 'no worker running' : workers === 1 ? '1 worker' : `${workers} workers` }}
+      </StateMark>
     </template>
   </footer>
 </template>
@@ -83,7 +84,7 @@ const workers = computed(() => data.value?.workers ?? 0)
   color: #14323c;
 }
 
-.amber .state {
+.amber :deep(.state) {
   color: #14323c;
 }
 

@@ -1,6 +1,6 @@
 <template>
   <div class="screen">
-    <h1>Nothing stops here</h1>
-    <p>This address belongs to no screen. <router-link to="/today">Go to Today</router-link>.</p>
+    <h1>Page not found</h1>
+    <p>There is no page at this address. <router-link to="/today">Go to Today</router-link>.</p>
   </div>
 </template>

@@ -1,28 +1,19 @@
 <script setup lang="ts">
 import type { ProblemDetails } from '../../contract/problems.ts'
 
+/** What went wrong, what was kept, and what to do. */
 defineProps<{ problem: ProblemDetails | null }>()
 </script>
 
 <template>
-  <div v-if="problem" class="problem" role="alert">
-    <strong>{{ problem.title }}</strong>
-    <span>{{ problem.detail }}</span>
-  </div>
+  <v-alert v-if="problem" type="error" role="alert" class="problem" :title="problem.title">
+    {{ problem.detail }}
+  </v-alert>
 </template>
 
 <style scoped>
 .problem {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 0 12px;
-  border-left: 3px solid var(--stop);
-  background: var(--surface);
-  padding: 10px 16px;
   margin-bottom: 16px;
-}
-
-.problem strong {
-  color: var(--stop);
+  background: var(--surface);
 }
 </style>

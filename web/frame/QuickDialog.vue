@@ -2,46 +2,50 @@
 import type { ProblemDetails } from '../../contract/problems.ts'
 import ProblemNote from './ProblemNote.vue'
 
-/** A small form over the screen, for a confirmation or something quick. Enter does it, Escape closes it. */
+/** A small form over the screen, for a confirmation or something quick. Enter submits it, Escape closes it. */
 withDefaults(
   defineProps<{
     title: string
-    does: string
+    /** What the button does. */
+    submitLabel: string
     problem?: ProblemDetails | null
-    ready?: boolean
+    busy?: boolean
     destructive?: boolean
+    width?: number
   }>(),
-  { problem: null, ready: true, destructive: false },
+  { problem: null, busy: false, destructive: false, width: 480 },
 )
 const open = defineModel<boolean>({ required: true })
-defineEmits<{ done: [] }>()
+defineEmits<{ submit: [] }>()
 </script>
 
 <template>
-  <v-dialog v-model="open" width="480" :aria-label="title">
-    <form class="panel pop" novalidate @submit.prevent="$emit('done')">
-      <h2>{{ title }}</h2>
-      <ProblemNote :problem="problem" />
-      <slot />
-      <div class="buttons">
-        <v-btn :color="destructive ? 'error' : 'primary'" type="submit" :disabled="!ready">{{ does }}</v-btn>
-        <slot name="more" />
-        <v-btn variant="text" @click="open = false">Cancel</v-btn>
-      </div>
-    </form>
+  <v-dialog v-model="open" :width="width" :aria-label="title">
+    <v-card :title="title">
+      <v-form class="body" novalidate @submit.prevent="$emit('submit')">
+        <ProblemNote :problem="problem" />
+        <slot />
+        <div class="buttons">
+          <v-btn :color="destructive ? 'error' : 'primary'" type="submit" :loading="busy">
+            {{ submitLabel }}
+          </v-btn>
+          <slot name="more" />
+          <v-btn variant="text" @click="open = false">Cancel</v-btn>
+        </div>
+      </v-form>
+    </v-card>
   </v-dialog>
 </template>
 
 <style scoped>
-.pop {
-  padding: 20px;
+.body {
   display: grid;
   gap: 16px;
+  padding: 4px 16px 16px;
 }
 
-.pop > h2 {
-  padding: 0;
-  border: 0;
+.body :deep(p) {
+  margin: 0;
 }
 
 .buttons {

@@ -1,26 +1,26 @@
 <script setup lang="ts">
-import { mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
-import { ref } from 'vue'
-import { useRoute } from 'vue-router'
+import { mdiAccountCircleOutline, mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
+import { computed, defineAsyncComponent, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useEventListener } from '@vueuse/core'
+import { stationPath, stations } from '../places.ts'
 import { useSession } from '../workspace/session.ts'
-import AccountMenu from './AccountMenu.vue'
-import GoAnywhere from './GoAnywhere.vue'
-import RehearsalMenu from './RehearsalMenu.vue'
+import MenuButton from './MenuButton.vue'
 
-const stations = [
-  { name: 'Today', to: '/today' },
-  { name: 'People', to: '/people' },
-  { name: 'Funnels', to: null },
-  { name: 'Follow-ups', to: '/follow-ups' },
-  { name: 'Library', to: null },
-  { name: 'Results', to: null },
-  { name: 'Outbox', to: '/outbox' },
-] as const
+// Fields, lists and menus are loaded when somebody opens them, not before.
+const GoAnywhere = defineAsyncComponent(() => import('./GoAnywhere.vue'))
+const menus = {
+  rehearsal: () => import('./RehearsalMenu.vue'),
+  help: () => import('./KeyboardHelp.vue'),
+  account: () => import('./AccountMenu.vue'),
+}
 
 const route = useRoute()
+const router = useRouter()
 const session = useSession()
 const searching = ref(false)
+
+const line = computed(() => stations.map((name) => ({ name, to: stationPath(router, name) })))
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
   if (event.key.toLowerCase() === 'k' && (event.ctrlKey || event.metaKey)) {
@@ -33,14 +33,14 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 <template>
   <header class="top">
     <div class="business">{{ session.me?.business.name }}</div>
-    <nav aria-label="Places">
+    <nav aria-label="Main">
       <ul class="line">
-        <li v-for="station in stations" :key="station.name">
+        <li v-for="station in line" :key="station.name">
           <router-link
             v-if="station.to"
             :to="station.to"
-            :class="{ here: route.meta.station === station.to }"
-            :aria-current="route.meta.station === station.to ? 'page' : undefined"
+            :class="{ here: route.meta.station === station.name }"
+            :aria-current="route.meta.station === station.name ? 'page' : undefined"
           >
             {{ station.name }}
           </router-link>
@@ -51,29 +51,24 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       </ul>
     </nav>
     <div class="tools">
-      <button class="search" type="button" @click="searching = true">
-        <v-icon :icon="mdiMagnify" size="18" /> Go to… <kbd>Ctrl K</kbd>
-      </button>
-      <RehearsalMenu />
-      <v-menu>
-        <template #activator="{ props: menu }">
-          <v-btn v-bind="menu" :icon="mdiHelpCircleOutline" size="small" variant="text" aria-label="Help" />
-        </template>
-        <div class="panel pop">
-          <h3>Keys</h3>
-          <dl>
-            <dt><kbd>Ctrl K</kbd></dt>
-            <dd>go to anything</dd>
-            <dt><kbd>← → ↑ ↓</kbd></dt>
-            <dd>move along a timetable</dd>
-            <dt><kbd>Enter</kbd></dt>
-            <dd>open what is selected</dd>
-          </dl>
-        </div>
-      </v-menu>
-      <AccountMenu />
+      <v-btn
+        class="search"
+        variant="outlined"
+        size="small"
+        :prepend-icon="mdiMagnify"
+        @click="searching = true"
+      >
+        Go to… <kbd>Ctrl K</kbd>
+      </v-btn>
+      <MenuButton :menu="menus.rehearsal">Rehearsal</MenuButton>
+      <MenuButton :menu="menus.help" :icon="mdiHelpCircleOutline" aria-label="Help" />
+      <MenuButton
+        :menu="menus.account"
+        :icon="mdiAccountCircleOutline"
+        :aria-label="`Account of ${session.me?.account.name}`"
+      />
     </div>
-    <GoAnywhere v-model="searching" />
+    <GoAnywhere v-if="searching" v-model="searching" />
   </header>
 </template>
 
@@ -176,41 +171,6 @@ nav {
   gap: 4px;
 }
 
-.search {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  border: 1px solid var(--rule);
-  border-radius: 4px;
-  background: var(--surface);
-  color: var(--ink-soft);
-  padding: 5px 8px;
-  cursor: pointer;
-}
-
-kbd {
-  font: 12px/16px var(--mono);
-  border: 1px solid var(--rule);
-  border-radius: 3px;
-  padding: 0 4px;
-}
-
-.pop {
-  padding: 16px;
-  min-width: 220px;
-}
-
-dl {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: 6px 12px;
-  margin: 8px 0 0;
-}
-
-dd {
-  margin: 0;
-}
-
 @media (max-width: 900px) {
   .top {
     flex-wrap: wrap;
@@ -229,7 +189,7 @@ dd {
     flex: 1;
   }
 
-  .search kbd {
+  .search :deep(kbd) {
     display: none;
   }
 }

@@ -1,27 +1,28 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { workList, type WorkView } from '../../contract/work.ts'
-import { change, read } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import type { WorkView } from '../../contract/work.ts'
+import { call } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
 
-/** Long work that goes on, on every screen: how far it is, and a way to stop it; then what it did. */
-const { data, reload } = useLoaded((signal) => read('/work', workList, signal), ['work'])
+/** Long work in progress, on every screen: how far it is, and a way to cancel it; then what it did. */
+const { data, reload } = useLoaded((signal) => call(api.work.list, { signal }), ['work'])
 const dismissed = ref(new Set<number>())
 const shown = computed(() => (data.value ?? []).filter(({ id }) => !dismissed.value.has(id)).slice(0, 3))
-const running = (work: WorkView): boolean => work.state === 'running' || work.state === 'waiting'
+const isRunning = (work: WorkView): boolean => work.state === 'running' || work.state === 'waiting'
 useIntervalFn(() => {
-  if (shown.value.some(running)) void reload()
+  if (shown.value.some(isRunning)) void reload()
 }, 2_000)
 
 const share = (work: WorkView): number =>
   work.total ? Math.min(100, Math.round((work.done / work.total) * 100)) : 0
-const bytes = (work: WorkView): boolean => work.step === 'reading the file'
-const told = (work: WorkView): string =>
+const inBytes = (work: WorkView): boolean => work.step === 'reading the file'
+const progressOf = (work: WorkView): string =>
   work.total === null
     ? work.step
-    : `${work.step}: ${share(work)} %${bytes(work) ? '' : ` (${countOf(work.done)} of ${countOf(work.total)})`}`
+    : `${work.step}: ${share(work)} %${inBytes(work) ? '' : ` (${countOf(work.done)} of ${countOf(work.total)})`}`
 
 function dismiss(id: number): void {
   dismissed.value = new Set([...dismissed.value, id])
@@ -30,18 +31,39 @@ function dismiss(id: number): void {
 
 <template>
   <section v-if="shown.length" class="works" aria-label="Long work" aria-live="polite">
-    <div v-for="work in shown" :key="work.id" class="work">
-      <strong>{{ work.title }}</strong>
-      <template v-if="running(work)">
-        <progress v-if="work.total" :value="share(work)" max="100" :aria-label="work.title" />
-        <span>{{ told(work) }}</span>
-        <button type="button" class="quiet stop" @click="change(`/work/${work.id}/cancel`)">Cancel</button>
-      </template>
-      <template v-else>
-        <span :class="{ fault: work.state === 'failed' }">{{ work.said }}</span>
-        <button type="button" class="quiet" @click="dismiss(work.id)">Seen</button>
-      </template>
-    </div>
+    <v-alert
+      v-for="work in shown"
+      :key="work.id"
+      :color="work.state === 'failed' ? 'error' : 'primary'"
+      :icon="false"
+      role="status"
+      class="work"
+    >
+      <div class="line">
+        <strong>{{ work.title }}</strong>
+        <template v-if="isRunning(work)">
+          <v-progress-linear
+            v-if="work.total"
+            class="bar"
+            :model-value="share(work)"
+            :aria-label="work.title"
+          />
+          <span>{{ progressOf(work) }}</span>
+          <v-btn
+            size="small"
+            variant="text"
+            color="error"
+            @click="call(api.work.cancel, { params: { id: work.id } })"
+          >
+            Cancel
+          </v-btn>
+        </template>
+        <template v-else>
+          <span>{{ work.said }}</span>
+          <v-btn size="small" variant="text" @click="dismiss(work.id)">Dismiss</v-btn>
+        </template>
+      </div>
+    </v-alert>
   </section>
 </template>
 
@@ -54,19 +76,18 @@ function dismiss(id: number): void {
 }
 
 .work {
+  background: var(--surface);
+}
+
+.line {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 4px 12px;
-  background: var(--surface);
-  border: 1px solid var(--rule);
-  border-left: 3px solid var(--petrol);
-  border-radius: 4px;
-  padding: 8px 12px;
+  color: var(--ink);
 }
 
-progress {
-  accent-color: var(--petrol);
-  width: 120px;
+.bar {
+  flex: 0 0 120px;
 }
 </style>

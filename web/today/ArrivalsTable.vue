@@ -2,53 +2,47 @@
 import type { Arrival } from '../../contract/today.ts'
 import { whenOf } from '../wording.ts'
 
+/** They stand in the order in which they came in, so nothing sorts them: a plain table is all that Today loads. */
 defineProps<{ arrivals: Arrival[]; now: string; zone: string }>()
 </script>
 
 <template>
   <section class="panel" aria-labelledby="arrivals">
     <h2 id="arrivals">Arrivals</h2>
-    <div class="rows" tabindex="0" role="region" aria-label="Arrivals, newest first">
-      <table class="list">
-        <thead>
-          <tr>
-            <th>Time</th>
-            <th>Who</th>
-            <th>Came by</th>
-            <th>First tag</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="row in arrivals" :key="row.contact">
-            <td class="figures time">{{ whenOf(row.at, zone, now) }}</td>
-            <td>
-              <router-link :to="`/people/${row.contact}`">{{ row.name || row.address }}</router-link>
-            </td>
-            <td>{{ row.cameBy }}</td>
-            <td>
-              <span v-if="row.firstTag" class="tag">{{ row.firstTag }}</span>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <p v-if="!arrivals.length" class="none">
-        Nobody has come in yet. Put a page live and send its address to a friend.
-      </p>
-    </div>
+    <v-table v-if="arrivals.length" class="rows" hover fixed-header density="compact">
+      <thead>
+        <tr>
+          <th scope="col">Time</th>
+          <th scope="col">Person</th>
+          <th scope="col">Source</th>
+          <th scope="col">First tag</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="arrival in arrivals" :key="arrival.contact">
+          <td class="figures when">{{ whenOf(arrival.at, zone, now) }}</td>
+          <td>
+            <router-link :to="`/people/${arrival.contact}`">{{
+              arrival.name || arrival.address
+            }}</router-link>
+          </td>
+          <td>{{ arrival.cameBy }}</td>
+          <td>
+            <v-chip v-if="arrival.firstTag">{{ arrival.firstTag }}</v-chip>
+          </td>
+        </tr>
+      </tbody>
+    </v-table>
+    <p v-else class="none">No arrivals yet. Publish a page and share its address.</p>
   </section>
 </template>
 
 <style scoped>
 .rows {
   max-height: calc(100vh - 228px);
-  overflow: auto;
 }
 
-.time {
+.when {
   white-space: nowrap;
-}
-
-.none {
-  padding: 16px;
 }
 </style>

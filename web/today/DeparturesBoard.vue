@@ -37,8 +37,8 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
         </TransitionGroup>
       </table>
       <p v-if="!departures.length" class="none">
-        Nothing is planned to leave. It fills by itself when people come into a
-        <router-link to="/follow-ups">follow-up</router-link>, or you send them a broadcast.
+        No departures planned. Emails appear here when people enter a
+        <router-link to="/follow-ups">follow-up</router-link> or you send a broadcast.
       </p>
     </div>
   </section>

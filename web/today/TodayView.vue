@@ -1,24 +1,25 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
-import { todayView } from '../../contract/today.ts'
-import { change, read } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StateMark from '../frame/StateMark.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
 import ArrivalsTable from './ArrivalsTable.vue'
 import DeparturesBoard from './DeparturesBoard.vue'
 
 const { data, problem, reload } = useLoaded(
-  (signal) => read('/today', todayView, signal),
+  (signal) => call(api.today.view, { signal }),
   ['audience', 'followups', 'email', 'workspace'],
 )
 useIntervalFn(() => void reload(), 30_000)
 
 const { refused, busy, attempt } = useAttempts()
-const retry = (followup: number): Promise<boolean> =>
+const retry = (id: number): Promise<boolean> =>
   attempt(async () => {
-    await change(`/followups/${followup}/retry`)
+    await call(api.followups.retry, { params: { id } })
     await reload()
   })
 </script>
@@ -28,10 +29,10 @@ const retry = (followup: number): Promise<boolean> =>
     <div class="screen-head">
       <h1>Today</h1>
       <span v-if="data" class="soft">
-        <span class="figures">{{ countOf(data.arrivedToday) }}</span> came in today,
+        <span class="figures">{{ countOf(data.arrivedToday) }}</span> new today,
         <span class="figures">{{ countOf(data.arrived30Days) }}</span> in 30 days
       </span>
-      <span v-if="data && !data.needsAHand.length" class="state clear">nothing needs a hand</span>
+      <StateMark v-if="data && !data.needsAHand.length" tone="clear">nothing needs a hand</StateMark>
     </div>
     <ProblemNote :problem="problem ?? refused" />
     <template v-if="data">
@@ -58,7 +59,7 @@ const retry = (followup: number): Promise<boolean> =>
         <ArrivalsTable :arrivals="data.arrivals" :now="data.now" :zone="data.zone" />
       </div>
     </template>
-    <p v-else-if="!problem" class="soft">Looking at the board…</p>
+    <p v-else-if="!problem" class="soft">Loading…</p>
   </div>
 </template>
 

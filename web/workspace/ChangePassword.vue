@@ -1,29 +1,15 @@
 <script setup lang="ts">
-import { reactive, ref, watch } from 'vue'
+import { api } from '../../contract/api.ts'
 import { passwordChange } from '../../contract/workspace.ts'
-import { change } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
+import { call } from '../api.ts'
+import { useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 
 const open = defineModel<boolean>({ required: true })
-const typed = reactive({ current: '', next: '' })
-const faults = ref<Record<string, string>>({})
-const { refused, attempt } = useAttempts()
-
-watch(open, () => {
-  Object.assign(typed, { current: '', next: '' })
-  faults.value = {}
-  refused.value = null
-})
+const form = useForm(passwordChange, { current: '', next: '' })
 
 async function save(): Promise<void> {
-  const read = passwordChange.safeParse(typed)
-  faults.value = read.success
-    ? {}
-    : Object.fromEntries(read.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
-  if (!read.success) return
-  if (await attempt(() => change('/door/password', read.data))) open.value = false
-  else faults.value = refused.value?.fields ?? {}
+  if (await form.submit((body) => call(api.auth.changePassword, { body }))) open.value = false
 }
 </script>
 
@@ -31,25 +17,24 @@ async function save(): Promise<void> {
   <QuickDialog
     v-model="open"
     title="Change password"
-    does="Change password"
-    :problem="refused?.fields ? null : refused"
-    @done="save"
+    submit-label="Change password"
+    :problem="form.problem"
+    :busy="form.busy"
+    @submit="save"
   >
     <v-text-field
-      v-model="typed.current"
+      v-bind="form.field('current')"
       label="Current password"
       type="password"
       autocomplete="current-password"
-      :error-messages="faults.current"
     />
     <v-text-field
-      v-model="typed.next"
+      v-bind="form.field('next')"
       label="New password"
       type="password"
       autocomplete="new-password"
-      hint="10 characters or more. Everywhere else you are signed out."
+      hint="At least 10 characters. You will be signed out everywhere else."
       persistent-hint
-      :error-messages="faults.next"
     />
   </QuickDialog>
 </template>

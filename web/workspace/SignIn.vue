@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
-import { onMounted, useTemplateRef, ref } from 'vue'
+import { ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { signInRequest } from '../../contract/workspace.ts'
-import { useAttempts } from '../attempt.ts'
+import { useForm } from '../form.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useSession } from './session.ts'
 
@@ -11,32 +11,12 @@ const session = useSession()
 const route = useRoute()
 const router = useRouter()
 
-const address = ref('')
-const password = ref('')
-const faults = ref<Record<string, string>>({})
-const { refused, busy, attempt } = useAttempts()
-
-// At once: a focus that comes later would take the keys from who already types.
-const addressField = useTemplateRef<{ focus(): void }>('addressField')
-onMounted(() => addressField.value?.focus())
+const form = useForm(signInRequest, { address: '', password: '' })
 
 /** A place inside the application to go on to, never another site. */
 function destination(): string {
   const to = route.query.to
   return typeof to === 'string' && /^\/(?!\/)/.test(to) ? to : '/today'
-}
-
-async function submit(): Promise<void> {
-  const typed = signInRequest.safeParse({ address: address.value, password: password.value })
-  faults.value = typed.success
-    ? {}
-    : Object.fromEntries(typed.error.issues.map((issue) => [String(issue.path[0]), issue.message]))
-  if (!typed.success) return
-  const signedIn = await attempt(async () => {
-    await session.signIn(typed.data)
-    await router.push(destination())
-  })
-  if (!signedIn && refused.value?.retryAfter) waitFor(refused.value.retryAfter)
 }
 
 /** Seconds until the next try has its turn: the screen waits for it, so that nobody has to. */
@@ -51,43 +31,46 @@ const countdown = useIntervalFn(
   1_000,
   { immediate: false },
 )
-function waitFor(seconds: number): void {
-  waiting.value = seconds
-  countdown.resume()
+
+async function submit(): Promise<void> {
+  const signedIn = await form.submit(async (request) => {
+    await session.signIn(request)
+    await router.push(destination())
+  })
+  waiting.value = signedIn ? 0 : (form.problem?.retryAfter ?? 0)
+  if (waiting.value > 0) countdown.resume()
 }
 </script>
 
 <template>
-  <div class="door">
+  <div class="entrance">
     <div class="line" aria-hidden="true" />
-    <form class="panel" @submit.prevent="submit">
+    <v-form class="panel" novalidate @submit.prevent="submit">
       <h1>Nurtel</h1>
       <p class="soft">Sign in to your business.</p>
-      <ProblemNote :problem="refused" />
+      <ProblemNote :problem="form.problem" />
       <v-text-field
-        ref="addressField"
-        v-model="address"
+        v-bind="form.field('address')"
         label="Email address"
         type="email"
         autocomplete="username"
-        :error-messages="faults.address"
+        autofocus
       />
       <v-text-field
-        v-model="password"
+        v-bind="form.field('password')"
         label="Password"
         type="password"
         autocomplete="current-password"
-        :error-messages="faults.password"
       />
-      <v-btn type="submit" color="secondary" block size="large" :loading="busy" :disabled="waiting > 0">
-        {{ waiting > 0 ? `Signing in, in ${waiting} s` : 'Sign in' }}
+      <v-btn type="submit" color="secondary" block size="large" :loading="form.busy" :disabled="waiting > 0">
+        {{ waiting > 0 ? `Retrying in ${waiting} s…` : 'Sign in' }}
       </v-btn>
-    </form>
+    </v-form>
   </div>
 </template>
 
 <style scoped>
-.door {
+.entrance {
   min-height: 100vh;
   display: grid;
   place-items: center;

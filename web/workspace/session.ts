@@ -1,7 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { me as meShape, type Me, type SignInRequest } from '../../contract/workspace.ts'
-import { ApiProblem, change, read, useCsrfToken } from '../api.ts'
+import { api } from '../../contract/api.ts'
+import type { Me, SignInRequest } from '../../contract/workspace.ts'
+import { ApiProblem, call, useCsrfToken } from '../api.ts'
 import { closeLive, openLive } from '../live.ts'
 
 /** Who is signed in, and the business they work for. */
@@ -12,7 +13,7 @@ export const useSession = defineStore('session', () => {
   /** Asks who is signed in. @returns false when nobody is */
   async function resume(): Promise<boolean> {
     try {
-      const found = await read('/door/me', meShape)
+      const found = await call(api.auth.me)
       useCsrfToken(found.csrfToken)
       me.value = found
       openLive(stillSignedIn)
@@ -37,12 +38,12 @@ export const useSession = defineStore('session', () => {
   }
 
   async function signIn(request: SignInRequest): Promise<void> {
-    await change('/door/sign-in', request)
+    await call(api.auth.signIn, { body: request })
     await resume()
   }
 
   async function signOut(): Promise<void> {
-    await change('/door/sign-out')
+    await call(api.auth.signOut)
     end()
   }
 

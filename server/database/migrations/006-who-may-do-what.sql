@@ -100,3 +100,7 @@ begin
      insert into %I overriding system value select * from moved', first, after, part);
   execute format('alter table activity attach partition %I for values from (%L) to (%L)', part, first, after);
 end $body$;
+
+-- Plain names: what long work was asked to do, and what an email says.
+alter table long_work rename column wish to payload;
+alter table email rename column letter to content;

@@ -1,0 +1,52 @@
+import { audienceRoutes } from './audience/routes.ts'
+import { broadcastForecast, broadcastList, broadcastRequest } from './broadcasts.ts'
+import { emailList, inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
+import { followupList, followupView } from './followups.ts'
+import { created, get, post, type Route } from './route.ts'
+import { searchHits, searchQuery } from './search.ts'
+import { todayView } from './today.ts'
+import { workList } from './work.ts'
+import { clockStrip, me, passwordChange, signInRequest } from './workspace.ts'
+
+/** Every route of the API, by what it is about. */
+export const api = {
+  ...audienceRoutes,
+  auth: {
+    signIn: post('/auth/sign-in', { body: signInRequest }),
+    signOut: post('/auth/sign-out', {}),
+    changePassword: post('/auth/password', { body: passwordChange }),
+    me: get('/auth/me', { answer: me }),
+  },
+  live: {
+    /** Server-sent events: which subjects have changed. */
+    stream: get('/live', {}),
+  },
+  today: {
+    view: get('/today', { answer: todayView }),
+    clockStrip: get('/clock-strip', { answer: clockStrip }),
+    search: get('/search', { query: searchQuery, answer: searchHits }),
+  },
+  work: {
+    list: get('/work', { answer: workList }),
+    cancel: post('/work/:id/cancel', {}),
+  },
+  followups: {
+    list: get('/followups', { answer: followupList }),
+    view: get('/followups/:id', { answer: followupView }),
+    retry: post('/followups/:id/retry', {}),
+  },
+  email: {
+    list: get('/emails', { answer: emailList }),
+    outbox: get('/outbox', { query: outboxQuery, answer: outboxList }),
+    outboxCounts: get('/outbox/counts', { answer: outboxCounts }),
+    inbox: get('/inbox', { query: searchQuery, answer: inboxRows }),
+    message: get('/inbox/:id', { answer: inboxMessage }),
+    messageHtml: get('/inbox/:id/html', {}),
+  },
+  broadcasts: {
+    list: get('/broadcasts', { answer: broadcastList }),
+    forecast: post('/broadcasts/forecast', { body: broadcastRequest, answer: broadcastForecast }),
+    create: post('/broadcasts', { body: broadcastRequest, answer: created }),
+    stop: post('/broadcasts/:id/stop', {}),
+  },
+} satisfies Record<string, Record<string, Route>>

@@ -1,0 +1,118 @@
+import { z } from 'zod'
+import type { NamedKind } from '../segments/names.ts'
+
+/** Milliseconds since 1970-01-01T00:00Z. Core works with these; the zone comes from the rule that needs one. */
+export type Instant = number
+
+const id = z.number().int().positive()
+
+/** Where a visit came from, as its address said (the five UTM values are a common practice). */
+export const source = z.object({
+  utm_source: z.string().max(200).optional(),
+  utm_medium: z.string().max(200).optional(),
+  utm_campaign: z.string().max(200).optional(),
+  utm_term: z.string().max(200).optional(),
+  utm_content: z.string().max(200).optional(),
+})
+export type Source = z.infer<typeof source>
+export const sourceName = source.keyof()
+
+/**
+ * The kinds of activity and what each one tells. What conditions can ask about stands in ids, so that
+ * renaming a thing changes no history.
+ */
+export const activityDetails = {
+  contactAdded: z.object({ by: z.enum(['form', 'hand', 'import', 'demo']), import: id.optional() }),
+  contactChanged: z.object({ fields: z.array(z.string()), by: z.string().optional() }),
+  contactMerged: z.object({ address: z.string(), by: z.string() }),
+  consentGiven: z.object({ source: z.string(), topic: id.optional() }),
+  topicJoined: z.object({ topic: id, by: z.string() }),
+  topicLeft: z.object({ topic: id, by: z.string() }),
+  addressConfirmed: z.object({ by: z.string() }),
+  /** A form named somebody who must say yes by email first: nothing else goes out before they do. */
+  confirmationAsked: z.object({ page: id }),
+  /** They asked to be written to at an address that belongs to somebody else on the list. */
+  addressTaken: z.object({ address: z.string() }),
+  mailPaused: z.object({ until: z.string() }),
+  formSent: z.object({ page: id, source: source.optional() }),
+  pageVisited: z.object({ page: id }),
+  quizFinished: z.object({ quiz: id, result: z.string() }),
+  productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
+  sessionRegistered: z.object({ session: id }),
+  sessionAttended: z.object({ session: id }),
+  tagAdded: z.object({ tag: id, by: z.string() }),
+  tagRemoved: z.object({ tag: id, by: z.string() }),
+  emailSent: z.object({ email: id, message: id, broadcast: id.optional() }),
+  emailHeld: z.object({ email: id, message: id, reason: z.string() }),
+  emailFailed: z.object({ email: id, message: id, reason: z.string() }),
+  emailOpened: z.object({ email: id, message: id }),
+  emailClicked: z.object({ email: id, message: id, link: id }),
+  fileDownloaded: z.object({ file: id }),
+  unsubscribed: z.object({
+    by: z.enum(['person', 'mailbox', 'team']),
+    message: id.optional(),
+    import: id.optional(),
+  }),
+  followupStarted: z.object({ followup: id, enrolment: id, by: z.string().optional() }),
+  followupEnded: z.object({ followup: id, enrolment: id }),
+  bandReached: z.object({
+    scorecard: id,
+    band: z.string(),
+    /** What the band was called then; the other one by its name alone. */
+    name: z.string(),
+    from: z.string(),
+    by: z.enum(['activity', 'time']),
+  }),
+  bandLeft: z.object({
+    scorecard: id,
+    band: z.string(),
+    name: z.string(),
+    to: z.string(),
+    by: z.enum(['activity', 'time']),
+  }),
+  clockMoved: z.object({ to: z.string() }),
+} as const
+
+export type ActivityKind = keyof typeof activityDetails
+export type ActivityDetails<K extends ActivityKind = ActivityKind> = z.infer<(typeof activityDetails)[K]>
+
+export const activityKind = z.enum(Object.keys(activityDetails) as [ActivityKind, ...ActivityKind[]])
+
+/** One thing that a person did or that was done to them. */
+export interface Activity<K extends ActivityKind = ActivityKind> {
+  kind: K
+  at: Instant
+  details: ActivityDetails<K>
+}
+
+/** Details that a question or a rule asks for, by name. */
+export const askedDetails = z
+  .record(
+    z
+      .string()
+      .regex(/^[a-z][A-Za-z]*$/)
+      .max(40),
+    z.union([z.string().max(300), z.number(), z.boolean()]),
+  )
+  .refine((details) => Object.keys(details).length <= 10, 'At most ten details')
+
+/** The details that name a thing by its id, and the kind of that thing. */
+export const detailKinds: Readonly<Record<string, NamedKind>> = {
+  email: 'emails',
+  link: 'links',
+  page: 'pages',
+  file: 'files',
+  tag: 'tags',
+  topic: 'topics',
+  product: 'products',
+  quiz: 'quizzes',
+  session: 'sessions',
+  followup: 'followups',
+  scorecard: 'scorecards',
+}
+
+/** Does the activity have every wanted detail? Values compare by equality. */
+export function matchesDetails(activity: Activity, wanted: Record<string, unknown>): boolean {
+  const details: Record<string, unknown> = activity.details
+  return Object.entries(wanted).every(([name, value]) => details[name] === value)
+}

@@ -1,0 +1,195 @@
+import { DateTime } from 'luxon'
+import { matchesDetails, type Instant } from '../people/activity.ts'
+import { isLeaf, type Condition, type Leaf } from './condition.ts'
+import { choiceName, type Names } from './names.ts'
+import { marketingStateWords } from '../people/permission.ts'
+import type { Person } from '../people/person.ts'
+import { isBroken } from './references.ts'
+import { noScore, scoreAt } from '../scores/score.ts'
+import { bandOf, halfLivesOf, type Scorecard } from '../scores/scorecard.ts'
+import { describeActivity, describeCondition, formatScore } from './describe.ts'
+import { matchesTest, matchesText } from './valueTests.ts'
+import { dateOf, timeRangeOf } from './within.ts'
+
+/** The moment and circumstances in which a question is asked. */
+export interface EvaluationContext {
+  now: Instant
+  /** Nothing before this counts unless the question says otherwise: the start of the follow-up that asks. */
+  since?: Instant
+  /** IANA zone in which times are told and days are counted. */
+  zone: string
+  names: Names
+  segments: Readonly<Record<number, Condition>>
+  scorecards: Readonly<Record<number, Scorecard>>
+}
+
+/** What does not change from one question to the next. */
+export type ConditionContext = Omit<EvaluationContext, 'now' | 'since'>
+
+/** The answer and the values it rests on, in words. `null`: nobody can tell, something it speaks of is gone. */
+export interface Answer {
+  holds: boolean | null
+  reason: string
+}
+
+/** A time as the journal tells it: "3 Mar 09:00". */
+export function formatTime(at: Instant, zone: string): string {
+  return DateTime.fromMillis(at, { zone }).setLocale('en-GB').toFormat('d LLL HH:mm')
+}
+
+type Did = Extract<Leaf, { kind: 'did' }>
+
+function didEnough(leaf: Did, person: Person, context: EvaluationContext): Answer {
+  const { from, to } = timeRangeOf(leaf.within, context.now, context.zone, context.since)
+  const matching = person.activities.filter(
+    (activity) =>
+      activity.kind === leaf.activity &&
+      activity.at >= from &&
+      activity.at <= to &&
+      matchesDetails(activity, leaf.details),
+  )
+  const holds = matching.length >= leaf.atLeast
+  const what = describeActivity(leaf.activity, leaf.details, context.names)
+  const first = matching[0]
+  const times = leaf.atLeast > 1 ? `, ${matching.length} of ${leaf.atLeast} times` : ''
+  const until = formatTime(to, context.zone)
+  const looked = Number.isFinite(from)
+    ? `from ${formatTime(from, context.zone)} until ${until}`
+    : `until ${until}`
+  const evidence =
+    first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
+  return { holds, reason: `${what}: ${yesNo(holds)} (${evidence})` }
+}
+
+const yesNo = (holds: boolean): string => (holds ? 'yes' : 'no')
+
+/** Does a leaf other than `did` and `segment` hold? With the value that was found, if there is something to show. */
+function look(
+  leaf: Exclude<Leaf, { kind: 'did' | 'segment' }>,
+  person: Person,
+  context: EvaluationContext,
+): { holds: boolean | null; found?: string } {
+  switch (leaf.kind) {
+    case 'hasTag':
+      return { holds: person.tags.has(leaf.tag) }
+    case 'topic':
+      return { holds: person.topics.has(leaf.topic) }
+    case 'state':
+      return { holds: leaf.is.includes(person.marketing), found: marketingStateWords[person.marketing] }
+    case 'field': {
+      const value = typeof leaf.field === 'number' ? person.fields[leaf.field] : person.builtIn[leaf.field]
+      const holds =
+        typeof leaf.field === 'number'
+          ? matchesTest(leaf.test, person.fields[leaf.field], dateOf(context.now, context.zone))
+          : matchesText(leaf.test, person.builtIn[leaf.field])
+      const found = [value ?? []]
+        .flat()
+        .map((each) => `“${choiceName(context.names, leaf.field, String(each))}”`)
+      return { holds, found: found.join(', ') || 'empty' }
+    }
+    case 'source': {
+      const value = person.source[leaf.name]
+      return { holds: matchesText(leaf.test, value), found: value === undefined ? 'none' : `“${value}”` }
+    }
+    case 'created': {
+      const { from, to } = timeRangeOf(leaf.within, context.now, context.zone)
+      return {
+        holds: person.createdAt >= from && person.createdAt <= to,
+        found: formatTime(person.createdAt, context.zone),
+      }
+    }
+    case 'followup': {
+      const been = person.enrolments.filter(({ followup }) => followup === leaf.followup)
+      const wanted = {
+        inside: been.some((each) => !each.ended),
+        finished: been.some((each) => each.ended),
+        ever: been.length > 0,
+      }
+      return { holds: wanted[leaf.is] }
+    }
+    case 'score':
+    case 'band': {
+      const card = context.scorecards[leaf.scorecard]
+      if (!card) return { holds: null }
+      const score = scoreAt(person.scores.get(leaf.scorecard) ?? noScore, halfLivesOf(card), context.now)
+      if (leaf.kind === 'score')
+        return {
+          holds: score >= (leaf.atLeast ?? -Infinity) && score < (leaf.below ?? Infinity),
+          found: formatScore(score),
+        }
+      if (!card.bands.some(({ id }) => id === leaf.band)) return { holds: null }
+      const band = bandOf(card, score)
+      return { holds: band.id === leaf.band, found: `${band.name}, ${formatScore(score)}` }
+    }
+  }
+}
+
+/** Answers that were given before, by question: the same is not worked out twice. */
+type Answered = Map<string, Answer>
+
+function answerOnce(leaf: Leaf, person: Person, context: EvaluationContext, answered: Answered): Answer {
+  // What a segment says depends on the segments that it stands in.
+  if (leaf.kind === 'segment') return answerLeaf(leaf, person, context, answered)
+  const key = JSON.stringify([leaf, context.since])
+  const before = answered.get(key)
+  if (before) return before
+  const found = answerLeaf(leaf, person, context, answered)
+  answered.set(key, found)
+  return found
+}
+
+function answerLeaf(leaf: Leaf, person: Person, context: EvaluationContext, answered: Answered): Answer {
+  const question = describeCondition(leaf, context.names, context.scorecards)
+  const broken: Answer = { holds: null, reason: `${question}: cannot be told` }
+  if (isBroken(leaf, context.names)) return broken
+  if (leaf.kind === 'did') return didEnough(leaf, person, context)
+  if (leaf.kind === 'segment') {
+    const tree = context.segments[leaf.segment]
+    if (!tree) return broken
+    // Without itself inside: a segment that asks for itself has no answer.
+    const { [leaf.segment]: _itself, ...segments } = context.segments
+    const { since: _start, ...rest } = context
+    const inner = answer(tree, person, { ...rest, segments }, answered)
+    return inner.holds === null
+      ? { holds: null, reason: `${question}: cannot be told (${inner.reason})` }
+      : { holds: inner.holds, reason: `${question}: ${yesNo(inner.holds)} (${inner.reason})` }
+  }
+  const { holds, found } = look(leaf, person, context)
+  if (holds === null) return broken
+  return { holds, reason: `${question}: ${yesNo(holds)}${found === undefined ? '' : ` (${found})`}` }
+}
+
+/**
+ * Asks one person a question, in memory; `server/audience/conditionSql` asks a million in SQL and must agree.
+ * `all` of nothing holds and `any` of nothing does not, as in logic. What cannot be told follows Kleene's
+ * three-valued logic, which is SQL's: one part that decides by itself decides all the same.
+ */
+export function evaluate(tree: Condition, person: Person, context: EvaluationContext): Answer {
+  return answer(tree, person, context, new Map())
+}
+
+function answer(tree: Condition, person: Person, context: EvaluationContext, answered: Answered): Answer {
+  if (isLeaf(tree)) return answerOnce(tree, person, context, answered)
+  switch (tree.kind) {
+    case 'not': {
+      const inner = answer(tree.of, person, context, answered)
+      return { holds: inner.holds === null ? null : !inner.holds, reason: `not (${inner.reason})` }
+    }
+    case 'all':
+    case 'any': {
+      const answers = tree.of.map((part) => answer(part, person, context, answered))
+      const deciding = tree.kind === 'any'
+      const holds = answers.some((each) => each.holds === deciding)
+        ? deciding
+        : answers.some((each) => each.holds === null)
+          ? null
+          : !deciding
+      // Only the parts that decided it: why it failed, or why it held.
+      const telling = answers.filter((each) => each.holds === holds)
+      return {
+        holds,
+        reason: telling.map((each) => each.reason).join(tree.kind === 'all' ? ' and ' : ' or '),
+      }
+    }
+  }
+}

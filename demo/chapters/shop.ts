@@ -1,0 +1,43 @@
+import type { Instant } from '../../core/audience/people/activity.ts'
+import type { Queries } from '../../server/database/connect.ts'
+import type { Person } from '../person.ts'
+import { createNamed, createTag } from './create.ts'
+
+const hour = 3_600_000
+const day = 24 * hour
+const month = 30 * day
+
+export interface Shop {
+  guide: number
+  course: number
+  /** Who has bought anything. */
+  buyer: number
+}
+
+export const make = async (q: Queries, at: Date): Promise<Shop> => ({
+  guide: await createNamed(q, 'product', 'Thread & Needle Field Guide', at),
+  course: await createNamed(q, 'product', 'Bind Your First Journal', at),
+  buyer: await createTag(q, 'Buyer', 'Has bought anything', at),
+})
+
+function buy(person: Person, { buyer }: Shop, product: number, amount: number, at: Instant): void {
+  if (
+    person.did({ kind: 'productBought', at, details: { product, amount, currency: 'EUR' } }) &&
+    !person.hasTag(buyer)
+  )
+    person.addTag(buyer, at + 1000, 'order')
+}
+
+/** Buys the small thing soon, and the course the likelier the more they clicked and visited: the score has something to find. */
+export function live(person: Person, shop: Shop): void {
+  const { chance, arrival, now } = person
+  if (chance.flip(0.03 + person.keen * 0.06))
+    buy(person, shop, shop.guide, 700, arrival + chance.delay(3 * hour))
+  const visits = person.all('pageVisited').length
+  const warmth = 0.004 + 0.018 * person.all('emailClicked').length + 0.03 * Math.min(visits, 3)
+  for (let n = 0; arrival + n * month < now; n += 1)
+    if (chance.flip(warmth / (1 + n * 0.4))) {
+      buy(person, shop, shop.course, 7900, arrival + n * month + chance.delay(8 * day))
+      break
+    }
+}

@@ -1,0 +1,91 @@
+import type { PageContent } from '../../core/capture/page.ts'
+import type { Program } from '../../core/followups/program.ts'
+import { business } from '../business.ts'
+
+export const templatePackPage: PageContent = {
+  headline: 'Sew your first pamphlet tonight',
+  promise:
+    'Five holes, one thread, ten minutes of folding. The template pack shows you where every hole goes, in three sizes, ready to print at home.',
+  points: [
+    'Piercing templates for A6, A5 and pocket size',
+    'Marks you can trust: print at 100 % and pierce',
+    'Nothing to buy: paper, a needle and any strong thread will do',
+  ],
+  form: {
+    button: 'Send me the templates',
+    consentWording:
+      'Yes, send me the templates and, now and then, news about bookbinding from Quillfeather Bindery. I can stop it with one click in every email.',
+  },
+  thanks: {
+    headline: 'Your templates are on their way',
+    next: [
+      'Look for an email from Mara Ellery with the subject “Your Five-Hole Pamphlet templates”.',
+      'Press the button in it: the file is yours to keep.',
+    ],
+    offer: {
+      words: 'While you wait: why some pages never lie flat',
+      button: 'Show me the lesson on paper grain',
+      href: '/p/paper-grain',
+    },
+  },
+}
+
+/** The ids that the program refers to. */
+export interface TemplatePackIds {
+  page: number
+  tags: { invited: number }
+  emails: { delivery: number; reminder: number; invitation: number; grain: number }
+}
+
+/** The follow-up of the story: deliver at once, look after two days, remind or invite. */
+export function templatePackProgram({ page, tags, emails }: TemplatePackIds): Program {
+  const clicked = (email: number) =>
+    ({ kind: 'did', activity: 'emailClicked', details: { email }, atLeast: 1 }) as const
+  return {
+    startsWhen: [{ kind: 'formSent', page }],
+    reentry: 'never',
+    zone: business.zone,
+    steps: [
+      { kind: 'send', id: 'deliver', email: emails.delivery },
+      { kind: 'waitFor', id: 'two-days', amount: 2, unit: 'days' },
+      {
+        kind: 'branch',
+        id: 'clicked',
+        arms: [
+          {
+            label: 'Has the file',
+            when: clicked(emails.delivery),
+            steps: [
+              { kind: 'send', id: 'invite', email: emails.invitation },
+              { kind: 'addTag', id: 'tag-invited', tag: tags.invited },
+            ],
+          },
+        ],
+        otherwise: {
+          label: 'Not yet',
+          steps: [
+            { kind: 'send', id: 'remind', email: emails.reminder },
+            { kind: 'waitFor', id: 'two-more-days', amount: 2, unit: 'days' },
+            {
+              kind: 'branch',
+              id: 'clicked-reminder',
+              arms: [
+                {
+                  label: 'Has it now',
+                  when: { kind: 'any', of: [clicked(emails.delivery), clicked(emails.reminder)] },
+                  steps: [
+                    { kind: 'send', id: 'invite-late', email: emails.invitation },
+                    { kind: 'addTag', id: 'tag-invited-late', tag: tags.invited },
+                  ],
+                },
+              ],
+              otherwise: { label: 'Silent', steps: [{ kind: 'end', id: 'leave-in-peace' }] },
+            },
+          ],
+        },
+      },
+      { kind: 'waitFor', id: 'four-days', amount: 4, unit: 'days' },
+      { kind: 'send', id: 'teach-grain', email: emails.grain },
+    ],
+  }
+}

@@ -1,0 +1,51 @@
+import type { ActivityDetails, ActivityKind, Instant } from '../../../core/audience/people/activity.ts'
+import { activityTraits } from '../../../core/audience/people/activityTraits.ts'
+import type { Queries } from '../../database/connect.ts'
+import { queueJobs } from '../../work/jobs.ts'
+import { queueScoringAfter } from '../scores/scoreJobs.ts'
+
+/** An activity to be written down. */
+export type NewActivity = {
+  [K in ActivityKind]: { contact: number; kind: K; at: Instant; details: ActivityDetails<K> }
+}[ActivityKind]
+
+/** Programs ask twice, and people press twice: the same within a minute is one thing done. */
+const repeatedWithin = 60_000
+
+/** Did this person do the very same within the last minute? */
+export async function hasJustDone(q: Queries, { contact, kind, at, details }: NewActivity): Promise<boolean> {
+  const found = await q.row(
+    `select from activity where contact_id = $1 and kind = $2 and details = $3::jsonb and at > $4 and at <= $5 limit 1`,
+    [contact, kind, JSON.stringify(details), new Date(at - repeatedWithin), new Date(at)],
+  )
+  return found !== undefined
+}
+
+/**
+ * Writes down what happened, in the transaction in which it happened, together with the jobs that look
+ * whether a follow-up starts by it.
+ */
+export async function recordActivities(q: Queries, activities: readonly NewActivity[]): Promise<void> {
+  if (activities.length === 0) return
+  const stored = await q.rows<{ id: number }>(
+    // Rows are inserted, and their ids come back, in the order of the arrays.
+    `insert into activity (contact_id, kind, details, at)
+     select contact_id, kind, details, at
+     from unnest($1::bigint[], $2::text[], $3::jsonb[], $4::timestamptz[]) with ordinality
+       t (contact_id, kind, details, at, n) order by n returning id`,
+    [
+      activities.map((each) => each.contact),
+      activities.map((each) => each.kind),
+      activities.map((each) => JSON.stringify(each.details)),
+      activities.map((each) => new Date(each.at)),
+    ],
+  )
+  const starting = activities.flatMap(({ contact, kind, details, at }, i) => {
+    const activity = stored[i]?.id
+    return activityTraits[kind].startsFollowups && activity !== undefined
+      ? [{ contact, activity, kind, details, at }]
+      : []
+  })
+  await queueJobs(q, 'startFollowups', starting)
+  await queueScoringAfter(q, activities)
+}

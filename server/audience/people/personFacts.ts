@@ -1,0 +1,81 @@
+import type { ActivityDetails, ActivityKind, Source } from '../../../core/audience/people/activity.ts'
+import { leavesOf, type BuiltInField, type Condition } from '../../../core/audience/segments/condition.ts'
+import type { FieldValue } from '../../../core/audience/describing/field.ts'
+import type { MarketingState } from '../../../core/audience/people/permission.ts'
+import type { Person } from '../../../core/audience/people/person.ts'
+import type { StoredScore } from '../../../core/audience/scores/score.ts'
+import type { Queries } from '../../database/connect.ts'
+
+interface PersonRow {
+  id: number
+  marketing: MarketingState
+  builtIn: Record<BuiltInField, string | null>
+  fields: Record<number, FieldValue>
+  source: Source
+  createdAt: number
+  pausedUntil: number | null
+  tags: number[]
+  topics: number[]
+  activities: { kind: ActivityKind; at: number; details: ActivityDetails }[]
+  scores: (StoredScore & { scorecard: number })[]
+  enrolments: { followup: number; ended: boolean }[]
+}
+
+const milliseconds = (column: string): string => `floor(date_part('epoch', ${column}) * 1000)`
+
+/** The kinds of activity that these conditions ask about, in the segments that they name too. */
+export function activityKindsIn(
+  trees: readonly Condition[],
+  segments: Readonly<Record<number, Condition>>,
+): ActivityKind[] {
+  const seen = new Set<number>()
+  const kindsOf = (tree: Condition): ActivityKind[] =>
+    leavesOf(tree).flatMap((leaf) => {
+      if (leaf.kind === 'did') return [leaf.activity]
+      const inner = leaf.kind === 'segment' && !seen.has(leaf.segment) ? segments[leaf.segment] : undefined
+      if (leaf.kind === 'segment') seen.add(leaf.segment)
+      return inner ? kindsOf(inner) : []
+    })
+  return [...new Set(trees.flatMap(kindsOf))]
+}
+
+/**
+ * What is known of people, for many of them in one statement.
+ * @param kinds the kinds of activity that will be asked about: no other is read
+ * @returns people by contact id
+ */
+export async function loadPeople(
+  q: Queries,
+  contacts: readonly number[],
+  kinds: readonly ActivityKind[],
+): Promise<Map<number, Person>> {
+  const rows = await q.rows<PersonRow>(
+    `select id, marketing_state marketing, fields, source, ${milliseconds('created_at')} "createdAt",
+       ${milliseconds('paused_until')} "pausedUntil",
+       json_build_object('address', address, 'firstName', first_name, 'lastName', last_name, 'phone', phone,
+         'country', country, 'language', language, 'zone', zone) "builtIn",
+       to_json(array(select tag_id from contact_tag where contact_id = contact.id)) tags,
+       to_json(array(select topic_id from contact_topic where contact_id = contact.id and agreed)) topics,
+       coalesce((select json_agg(json_build_object('kind', kind, 'details', details,
+           'at', ${milliseconds('at')}) order by at, id)
+         from activity where contact_id = contact.id and kind = any($2)), '[]') activities,
+       coalesce((select json_agg(json_build_object('scorecard', scorecard_id, 'steady', steady, 'fading', fading,
+           'asOf', ${milliseconds('as_of')})) from contact_score where contact_id = contact.id), '[]') scores,
+       coalesce((select json_agg(json_build_object('followup', followup_id, 'ended', ended_at is not null))
+         from enrolment where contact_id = contact.id), '[]') enrolments
+     from contact where id = any($1)`,
+    [contacts, kinds],
+  )
+  return new Map(
+    rows.map(({ id, builtIn, tags, topics, scores, ...known }) => [
+      id,
+      {
+        ...known,
+        builtIn: Object.fromEntries(Object.entries(builtIn).filter(([, value]) => value)),
+        tags: new Set(tags),
+        topics: new Set(topics),
+        scores: new Map(scores.map(({ scorecard, ...score }) => [scorecard, score])),
+      },
+    ]),
+  )
+}

@@ -1,0 +1,46 @@
+import express, { Router } from 'express'
+import { api } from '../../contract/api.ts'
+import { describingRoutes } from '../audience/describing/routes.ts'
+import { importRoutes } from '../audience/imports/routes.ts'
+import { peopleRoutes } from '../audience/people/routes.ts'
+import { scoreRoutes } from '../audience/scores/routes.ts'
+import { segmentRoutes } from '../audience/segments/routes.ts'
+import { emailRoutes } from '../email/routes.ts'
+import { followupRoutes } from '../followups/routes.ts'
+import type { WebPlatform } from '../platform.ts'
+import { todayRoutes } from '../today/routes.ts'
+import { workRoutes } from '../work/routes.ts'
+import { requireSignIn, signedInOf } from '../workspace/requireSignIn.ts'
+import { authRoutes } from '../workspace/routes.ts'
+import { handleStream } from './handle.ts'
+import type { Live } from './live.ts'
+import { notFoundHandler, problemHandler } from './problems.ts'
+import { refuseUnstorableText } from './storableText.ts'
+
+/** The API of the marketer's application. All but signing in needs a sign-in. */
+export function apiRoutes(platform: WebPlatform, live: Live): Router {
+  const routes = Router()
+  routes.use((_request, response, next) => {
+    response.set('cache-control', 'no-store')
+    next()
+  })
+  routes.use(express.json({ limit: '100kb' }))
+  routes.use(refuseUnstorableText)
+  routes.use(authRoutes(platform))
+  routes.use(requireSignIn(platform))
+  handleStream(routes, api.live.stream, ({ request, response }) =>
+    live.stream(request, response, signedInOf(response).tokenHash),
+  )
+  routes.use(todayRoutes(platform))
+  routes.use(segmentRoutes(platform))
+  routes.use(peopleRoutes(platform))
+  routes.use(describingRoutes(platform))
+  routes.use(scoreRoutes(platform))
+  routes.use(importRoutes(platform))
+  routes.use(workRoutes(platform))
+  routes.use(followupRoutes(platform))
+  routes.use(emailRoutes(platform))
+  routes.use(notFoundHandler)
+  routes.use(problemHandler(platform.log))
+  return routes
+}

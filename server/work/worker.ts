@@ -1,0 +1,146 @@
+import { EventEmitter } from 'node:events'
+import { hostname } from 'node:os'
+import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
+import type { Transports } from '../email/transport.ts'
+import type { SendMailOptions } from 'nodemailer'
+import { addressConfirmationEmail } from '../audience/people/addressChange.ts'
+import { confirmationEmail, expireConfirmations } from '../capture/confirmations.ts'
+import { clearImports } from '../audience/imports/imports.ts'
+import { noticeCrossings, scorePeople } from '../audience/scores/scoring.ts'
+import { countSegments } from '../audience/segments/segmentCounts.ts'
+import { sendMessage } from '../email/sending.ts'
+import { ensureActivityMonths } from '../database/migrate.ts'
+import { advanceDue } from '../followups/advancing.ts'
+import { startFollowups } from '../followups/starting.ts'
+import { jobPayloads, type JobName } from './jobs.ts'
+import { runWork } from './longWork.ts'
+import type { Platform } from '../platform.ts'
+import { randomToken } from '../signing.ts'
+import { workKinds } from './workKinds.ts'
+import { workerIsDeadAfter } from '../workspace/health.ts'
+import { forgetSignInTries } from '../workspace/signInTries.ts'
+
+/** How often somebody looks whether enrolments are due: one index probe a worker, however many people wait. */
+const lookEvery = 1_000
+const heartbeatEvery = 5_000
+
+export interface Worker {
+  stop(): Promise<void>
+}
+
+/** The jobs by name. A payload that does not fit its shape fails the job before anything happens. */
+function tasks(platform: Platform, transports: Transports): TaskList {
+  const {
+    startFollowups: start,
+    sendMessage: message,
+    scorePeople: score,
+    sendConfirmation: confirm,
+    sendAddressConfirmation: confirmAddress,
+    longWork: work,
+  } = jobPayloads
+  const send = async (email: { mail: SendMailOptions; rehearsal: boolean } | null): Promise<void> => {
+    if (email) await transports.send(email.mail, email.rehearsal)
+  }
+  const list: Record<JobName, TaskList[string]> = {
+    startFollowups: (payload) => startFollowups(platform, start.parse(payload)),
+    sendMessage: (payload) => sendMessage(platform, transports, message.parse(payload).message),
+    scorePeople: (payload) => scorePeople(platform, score.parse(payload).contacts),
+    sendConfirmation: async (payload) =>
+      send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
+    sendAddressConfirmation: async (payload) =>
+      send(await addressConfirmationEmail(platform, confirmAddress.parse(payload).change)),
+    longWork: (payload) => runWork(platform, work.parse(payload).work, workKinds(platform)),
+    countSegments: () => countSegments(platform),
+    maintenance: async () => {
+      await ensureActivityMonths(platform.database, platform.clock.now())
+      await countSegments(platform, platform.clock.now())
+      await clearImports(platform)
+      await expireConfirmations(platform)
+      await forgetSignInTries(platform)
+    },
+  }
+  return list
+}
+
+/** Calls work at an interval, never twice at once; a failure is logged and the next turn tries again. */
+function interval(platform: Platform, every: number, work: () => Promise<unknown>): () => Promise<void> {
+  let running: Promise<unknown> = Promise.resolve()
+  let busy = false
+  const timer = setInterval(() => {
+    if (busy) return
+    busy = true
+    running = work()
+      .catch((error: unknown) => platform.log.warn({ err: error }, 'will try again'))
+      .finally(() => {
+        busy = false
+      })
+  }, every)
+  return async () => {
+    clearInterval(timer)
+    await running
+  }
+}
+
+/** The queue speaks through our log; its news of every job is of no use there. */
+function queueLogger(platform: Platform): Logger {
+  return new Logger(() => (level, message, meta) => {
+    const severity: string = level
+    if (severity === 'error') platform.log.warn({ meta }, message)
+  })
+}
+
+/**
+ * Starts a worker: jobs from the queue, due enrolments, and a heartbeat. Any number of workers share the
+ * work. Jobs that a killed worker held are freed once its heartbeat has stopped; the queue alone would keep
+ * them locked for four hours.
+ */
+export async function startWorker(platform: Platform, transports: Transports): Promise<Worker> {
+  const { database, clock } = platform
+  const id = `${hostname()}-${process.pid}-${randomToken().slice(0, 6)}`
+  // Not under this process' name: the queue ends its own connections, and takes it ill when others do.
+  const connectionString = platform.settings.databaseUrl
+
+  const utils = await makeWorkerUtils({ connectionString })
+  const holders: string[] = []
+  const events: WorkerEvents = new EventEmitter()
+  events.on('worker:create', ({ worker }) => holders.push(worker.workerId))
+
+  const beat = async (): Promise<void> => {
+    await database.rows(
+      `insert into worker (id, started_at, seen_at, holders) values ($1, now(), now(), $2)
+       on conflict (id) do update set seen_at = now(), holders = $2`,
+      [id, holders],
+    )
+    const dead = await database.rows<{ holders: string[] }>(
+      'delete from worker where seen_at < now() - make_interval(secs => $1) returning holders',
+      [workerIsDeadAfter / 1000],
+    )
+    const held = dead.flatMap((each) => each.holders)
+    if (held.length > 0) await utils.forceUnlockWorkers(held)
+  }
+  await ensureActivityMonths(database, clock.now())
+
+  const runner = await run({
+    connectionString,
+    concurrency: 10,
+    noHandleSignals: true,
+    pollInterval: 1_000,
+    taskList: tasks(platform, transports),
+    crontab: '17 3 * * * maintenance',
+    events,
+    logger: queueLogger(platform),
+  })
+  await beat()
+  const stopBeating = interval(platform, heartbeatEvery, beat)
+  const stopAdvancing = interval(platform, lookEvery, () => advanceDue(platform))
+  const stopNoticing = interval(platform, lookEvery, () => noticeCrossings(platform))
+
+  return {
+    async stop() {
+      await Promise.all([stopBeating(), stopAdvancing(), stopNoticing()])
+      await runner.stop()
+      await database.rows('delete from worker where id = $1', [id]).catch(() => undefined)
+      await utils.release()
+    },
+  }
+}

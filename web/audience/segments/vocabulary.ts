@@ -1,0 +1,17 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+import { api } from '../../../contract/api.ts'
+import type { Vocabulary } from '../../../contract/audience/segments.ts'
+import { noNames } from '../../../core/audience/segments/names.ts'
+import { call } from '../../api.ts'
+
+const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {}, links: {} }
+
+/** What conditions can speak of: names of tags, topics, emails and all else, own fields, scorecards. */
+export const useVocabulary = defineStore('vocabulary', () => {
+  const words = shallowRef<Vocabulary>(nothing)
+  async function reload(): Promise<void> {
+    words.value = await call(api.segments.vocabulary)
+  }
+  return { words, reload }
+})
