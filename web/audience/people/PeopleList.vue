@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiFilterOutline, mdiPlus } from '@mdi/js'
 import { refDebounced } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { api } from '../../../contract/api.ts'
 import { mostTicked, type ContactSort } from '../../../contract/audience/people.ts'
@@ -28,7 +28,8 @@ const size = 50
 const typed = ref('')
 const search = refDebounced(typed, 200)
 const building = ref(false)
-const tree = ref<Group>({ kind: 'all', of: [] })
+// A change makes a new tree: nobody has to watch the parts of this one.
+const tree = shallowRef<Group>({ kind: 'all', of: [] })
 const settledTree = refDebounced(tree, 250)
 const pages = useCursorPages(size)
 
@@ -138,23 +139,25 @@ const saving = ref(false)
         <BulkActions v-if="count" :who="meant" :people="ticked.length || count.people" />
       </div>
       <SegmentBuilder v-if="building" v-model="tree" @save="saving = true" />
-      <PeopleTable
-        v-model:ticked="ticked"
-        v-model:sort-by="sortBy"
-        :rows="data?.rows ?? []"
-        :waiting="data === null && !problem"
-        :loading="loading"
-        class="rows"
-        :class="{ short: building }"
-      >
-        <p v-if="filtered" class="none">
-          No results. <v-btn size="small" variant="outlined" @click="clearFilter">Clear filter</v-btn>
-        </p>
-        <p v-else class="none">
-          Nobody yet. People arrive through the forms on your pages, through
-          <router-link to="/people/imports">an import</router-link>, or when you add them here.
-        </p>
-      </PeopleTable>
+      <!-- The wait stands outside: it changes with every step, and the rows only when they are there. -->
+      <div :aria-busy="loading">
+        <PeopleTable
+          v-model:ticked="ticked"
+          v-model:sort-by="sortBy"
+          :rows="data?.rows ?? []"
+          :waiting="data === null && !problem"
+          class="rows"
+          :class="{ short: building }"
+        >
+          <p v-if="filtered" class="none">
+            No results. <v-btn size="small" variant="outlined" @click="clearFilter">Clear filter</v-btn>
+          </p>
+          <p v-else class="none">
+            Nobody yet. People arrive through the forms on your pages, through
+            <router-link to="/people/imports">an import</router-link>, or when you add them here.
+          </p>
+        </PeopleTable>
+      </div>
       <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
     </div>
     <AddPerson v-if="adding" v-model="adding" />

@@ -14,8 +14,6 @@ defineProps<{
   rows: readonly ContactRow[]
   /** Nothing is there yet. */
   waiting: boolean
-  /** Other rows are on their way. */
-  loading: boolean
 }>()
 const ticked = defineModel<number[]>('ticked', { required: true })
 const sortBy = defineModel<SortItem[]>('sortBy', { required: true })
@@ -47,7 +45,6 @@ const rowInPlace = ({ index }: { index: number }): { key: number } => ({ key: in
     :items="rows as ContactRow[]"
     :custom-key-sort="asSorted"
     :loading="waiting"
-    :aria-busy="loading"
     item-value="id"
     must-sort
     show-select
