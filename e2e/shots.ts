@@ -29,7 +29,7 @@ async function walk(page: Page): Promise<void> {
   await shoot(page, 'today')
 
   await page.getByRole('link', { name: 'People', exact: true }).click()
-  await page.getByRole('cell').first().waitFor()
+  await page.getByRole('cell', { name: 'subscribed' }).first().waitFor()
   await shoot(page, 'people')
 
   await page.goto('/app/people?segment=3')
@@ -51,12 +51,13 @@ async function walk(page: Page): Promise<void> {
   await shoot(page, 'import')
 
   await page.getByRole('button', { name: 'Rehearsal' }).click()
-  await page.getByText('Ada Finch').click()
+  await page.getByRole('menuitem', { name: 'Ada Finch' }).click()
+  await page.getByRole('menuitem', { name: 'Ada Finch' }).waitFor({ state: 'hidden' })
   await page.getByRole('button', { name: 'Jump to next' }).waitFor()
   await shoot(page, 'person-in-rehearsal')
 
   await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
-  await page.getByRole('cell').first().waitFor()
+  await page.getByRole('link', { name: 'Template pack' }).waitFor()
   await shoot(page, 'follow-ups')
   await page.getByRole('link', { name: 'Template pack' }).click()
   await page
@@ -66,10 +67,10 @@ async function walk(page: Page): Promise<void> {
   await shoot(page, 'timetable')
 
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
-  await page.getByRole('cell').first().waitFor()
+  await page.getByRole('cell', { name: 'Your template pack' }).first().waitFor()
   await shoot(page, 'outbox')
   await page.getByRole('tab', { name: 'Broadcasts' }).click()
-  await page.locator('summary').click()
+  await page.getByRole('button', { name: /left out: show why/ }).first().click()
   await shoot(page, 'broadcasts')
   await page.getByRole('tab', { name: 'Test inbox' }).click()
   await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
@@ -84,8 +85,8 @@ const demo = await startDemo()
 const browser = await engine.launch(chromium)
 try {
   const page = await browser.newPage({ viewport: size, baseURL: demo.url, reducedMotion: 'reduce' })
-  // The browser's clock stands where the server's does.
-  await page.clock.setFixedTime(new Date(process.env.NURTEL_CLOCK ?? Date.now()))
+  // The browser's clock goes from where the server's does.
+  await page.clock.install({ time: new Date(process.env.NURTEL_CLOCK ?? Date.now()) })
   await walk(page)
 } finally {
   await browser.close()

@@ -23,8 +23,6 @@ const pressed = ref(false)
     variant="text"
     aria-haspopup="menu"
     @click="pressed = true"
-  >
-    <slot />
-  </v-btn>
+  />
   <Menu v-if="pressed" :activator="button" />
 </template>

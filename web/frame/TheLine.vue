@@ -60,7 +60,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       >
         Go to… <kbd>Ctrl K</kbd>
       </v-btn>
-      <MenuButton :menu="menus.rehearsal">Rehearsal</MenuButton>
+      <MenuButton :menu="menus.rehearsal" text="Rehearsal" />
       <MenuButton :menu="menus.help" :icon="mdiHelpCircleOutline" aria-label="Help" />
       <MenuButton
         :menu="menus.account"

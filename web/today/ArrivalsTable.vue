@@ -20,7 +20,9 @@ defineProps<{ arrivals: Arrival[]; now: string; zone: string }>()
       </thead>
       <tbody>
         <tr v-for="arrival in arrivals" :key="arrival.contact">
-          <td class="figures when">{{ whenOf(arrival.at, zone, now) }}</td>
+          <td class="when">
+            <span class="figures">{{ whenOf(arrival.at, zone, now) }}</span>
+          </td>
           <td>
             <router-link :to="`/people/${arrival.contact}`">{{
               arrival.name || arrival.address
