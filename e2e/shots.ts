@@ -70,7 +70,10 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('cell', { name: 'Your template pack' }).first().waitFor()
   await shoot(page, 'outbox')
   await page.getByRole('tab', { name: 'Broadcasts' }).click()
-  await page.getByRole('button', { name: /left out: show why/ }).first().click()
+  await page
+    .getByRole('button', { name: /left out: show why/ })
+    .first()
+    .click()
   await shoot(page, 'broadcasts')
   await page.getByRole('tab', { name: 'Test inbox' }).click()
   await page.frameLocator('iframe').getByText('Download the template pack').waitFor()

@@ -112,6 +112,7 @@ test('a server that is away is said, and the screen comes back by itself', async
   await signIn(page)
   await page.route('**/api/**', (route) => route.abort())
   await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
+  await expect(page.getByRole('heading', { name: 'Follow-ups', level: 1 })).toBeVisible()
   await expect(page.getByRole('alert')).toContainText('Nurtel is not responding')
   await page.unroute('**/api/**')
   await expect(page.getByRole('link', { name: 'Template pack' })).toBeVisible()

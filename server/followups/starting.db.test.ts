@@ -150,6 +150,12 @@ describe('the next departure', () => {
       people: 6,
       what: '“Paper grain in ten minutes”',
     })
+    // The board has one row for a minute and an email, however many people it goes to.
+    const { departures } = await on.mara.get<TodayView>('/today')
+    expect(departures.map(({ at, what, people }) => [at, what, people])).toEqual([
+      [new Date(now + 3 * 60_000).toISOString(), '“Paper grain in ten minutes”', 6],
+      [new Date(now + 4 * 60_000).toISOString(), '“Paper grain in ten minutes”', 9],
+    ])
     // Lanes part there: it may be one email or another.
     await wait(1, 'two-days', now + 60_000)
     expect((await strip()).nextDeparture).toMatchObject({ people: 1, what: '“Template pack”' })
