@@ -1,15 +1,17 @@
-import { people } from './people.ts'
-import { screens } from './screens.ts'
-import { slice } from './slice.ts'
-import { start } from './start.ts'
-
-const benches: Record<string, (args: string[]) => Promise<void>> = { people, screens, slice, start }
+/** Each is loaded when it runs: what one of them needs (a browser, say) must not weigh on what another measures. */
+const benches: Record<string, () => Promise<(args: string[]) => Promise<void>>> = {
+  people: async () => (await import('./people.ts')).people,
+  screens: async () => (await import('./screens.ts')).screens,
+  slice: async () => (await import('./slice.ts')).slice,
+  start: async () => (await import('./start.ts')).start,
+}
 
 const [, , name = '', ...args] = process.argv
-const bench = benches[name]
-if (!bench) {
+const load = benches[name]
+if (!load) {
   console.error(`npm run bench -- NAME, where NAME is one of: ${Object.keys(benches).join(', ')}`)
   process.exitCode = 1
 } else {
+  const bench = await load()
   await bench(args)
 }

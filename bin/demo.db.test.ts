@@ -72,12 +72,12 @@ const people = async (): Promise<number> => Number((await ask('select count(*) f
 /** Has questions, long work and the worker's loop of a running demo wait for a lock that nobody gives back. */
 async function holdUp(): Promise<pg.Client> {
   const url = `http://127.0.0.1:${env.NURTEL_PORT}/api`
-  const door = await fetch(`${url}/auth/sign-in`, {
+  const signedIn = await fetch(`${url}/auth/sign-in`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify({ address: 'mara@quillfeather.example', password: 'five-hole-stitch' }),
   })
-  const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
+  const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? ''
   const { csrfToken } = (await (await fetch(`${url}/auth/me`, { headers: { cookie } })).json()) as {
     csrfToken: string
   }

@@ -18,13 +18,13 @@ export interface Marketer {
 
 /** Signs in and keeps the cookie and the token. */
 export async function signedIn(url: string): Promise<Marketer> {
-  const door = await fetch(`${url}/api/auth/sign-in`, {
+  const session = await fetch(`${url}/api/auth/sign-in`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
     body: JSON.stringify(account),
   })
-  if (door.status !== 204) throw new Error(`the sign-in answered ${door.status}`)
-  const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
+  if (session.status !== 204) throw new Error(`the sign-in answered ${session.status}`)
+  const cookie = session.headers.get('set-cookie')?.split(';')[0] ?? ''
   const me = (await (await fetch(`${url}/api/auth/me`, { headers: { cookie } })).json()) as {
     csrfToken: string
   }

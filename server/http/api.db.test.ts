@@ -58,12 +58,12 @@ describe('every route of the API', () => {
   })
 
   it('changes nothing without the token of the sign-in (CSRF), whatever another site may send', async () => {
-    const door = await fetch(`${install.url}/api/auth/sign-in`, {
+    const signedIn = await fetch(`${install.url}/api/auth/sign-in`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ address: 'mara@quillfeather.example', password: 'five-hole-stitch' }),
     })
-    const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
+    const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? ''
     for (const { path } of changes())
       for (const token of [undefined, '', 'x'.repeat(43)]) {
         const answer = await fetch(`${install.url}/api${filledIn(path)}`, {

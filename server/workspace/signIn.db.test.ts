@@ -12,7 +12,7 @@ afterAll(() => install.close())
 beforeEach(() => install.platform.database.rows('delete from sign_in_try'))
 
 /** @param from where it comes from, as the proxy before us says */
-const knock = (body: unknown, { from = '', cookie = '' } = {}) =>
+const trySignIn = (body: unknown, { from = '', cookie = '' } = {}) =>
   fetch(`${install.url}/api/auth/sign-in`, {
     method: 'POST',
     headers: {
@@ -35,7 +35,7 @@ describe('the pause after wrong passwords', () => {
 
 describe('signing in', () => {
   it('works with the address in any letters, by a cookie that scripts and other sites cannot use', async () => {
-    const answer = await knock({ ...account, address: 'MARA@Quillfeather.example' })
+    const answer = await trySignIn({ ...account, address: 'MARA@Quillfeather.example' })
     expect(answer.status).toBe(204)
     for (const cookie of answer.headers.getSetCookie()) {
       expect(cookie).toMatch(/HttpOnly/)
@@ -44,14 +44,14 @@ describe('signing in', () => {
   })
 
   it('says the same for a wrong password and for an address without account', async () => {
-    const known = await knock(wrong)
-    const nobody = await knock({ address: 'nobody@quillfeather.example', password: 'x' })
+    const known = await trySignIn(wrong)
+    const nobody = await trySignIn({ address: 'nobody@quillfeather.example', password: 'x' })
     expect([known.status, nobody.status]).toEqual([401, 401])
     expect(await known.text()).toBe(await nobody.text())
   })
 
   it('looks at few passwords of fifty that come from one source at once', async () => {
-    const statuses = statusesOf(await Promise.all(Array.from({ length: 50 }, () => knock(wrong))))
+    const statuses = statusesOf(await Promise.all(Array.from({ length: 50 }, () => trySignIn(wrong))))
     // Five at once, then after one second and two more: the next ones are further away than anybody waits here.
     expect(count(statuses, 401)).toBe(7)
     expect(count(statuses, 429)).toBe(43)
@@ -59,7 +59,7 @@ describe('signing in', () => {
 
   it('looks at few passwords of fifty that come from fifty sources for one account', async () => {
     const statuses = statusesOf(
-      await Promise.all(Array.from({ length: 50 }, (_, i) => knock(wrong, { from: `10.0.0.${i + 1}` }))),
+      await Promise.all(Array.from({ length: 50 }, (_, i) => trySignIn(wrong, { from: `10.0.0.${i + 1}` }))),
     )
     expect(count(statuses, 401)).toBeLessThanOrEqual(23)
     expect(count(statuses, 401) + count(statuses, 429)).toBe(50)
@@ -67,51 +67,51 @@ describe('signing in', () => {
 
   it('counts a source over all the accounts that it tries', async () => {
     const tries = Array.from({ length: 10 }, (_, i) =>
-      knock({ ...wrong, address: `a${i}@quillfeather.example` }),
+      trySignIn({ ...wrong, address: `a${i}@quillfeather.example` }),
     )
     expect(count(statusesOf(await Promise.all(tries)), 401)).toBeLessThan(10)
   })
 
   it('lets the owner in, who waits a moment and is not locked out by strangers', async () => {
-    const strangers = Array.from({ length: 20 }, (_, i) => knock(wrong, { from: `10.1.0.${i + 1}` }))
+    const strangers = Array.from({ length: 20 }, (_, i) => trySignIn(wrong, { from: `10.1.0.${i + 1}` }))
     await Promise.all(strangers)
     const began = performance.now()
-    expect((await knock(account, { from: '10.2.0.1' })).status).toBe(204)
+    expect((await trySignIn(account, { from: '10.2.0.1' })).status).toBe(204)
     expect(performance.now() - began).toBeGreaterThan(900)
   })
 
   it('does not even slow down a browser that has signed in before', async () => {
-    const first = await knock(account, { from: '10.3.0.1' })
+    const first = await trySignIn(account, { from: '10.3.0.1' })
     const cookie = first.headers
       .getSetCookie()
       .map((each) => each.split(';')[0])
       .join('; ')
-    await Promise.all(Array.from({ length: 40 }, (_, i) => knock(wrong, { from: `10.4.0.${i + 1}` })))
-    expect((await knock(account, { from: '10.5.0.1' })).status).toBe(429)
-    expect((await knock(account, { from: '10.5.0.2', cookie })).status).toBe(204)
-    expect((await knock(account, { from: '10.5.0.3', cookie: `${cookie}x` })).status).toBe(429)
+    await Promise.all(Array.from({ length: 40 }, (_, i) => trySignIn(wrong, { from: `10.4.0.${i + 1}` })))
+    expect((await trySignIn(account, { from: '10.5.0.1' })).status).toBe(429)
+    expect((await trySignIn(account, { from: '10.5.0.2', cookie })).status).toBe(204)
+    expect((await trySignIn(account, { from: '10.5.0.3', cookie: `${cookie}x` })).status).toBe(429)
   })
 
   it('says after how long to try again', async () => {
-    await Promise.all(Array.from({ length: 9 }, () => knock(wrong)))
-    const answer = await knock(wrong)
+    await Promise.all(Array.from({ length: 9 }, () => trySignIn(wrong)))
+    const answer = await trySignIn(wrong)
     expect(answer.status).toBe(429)
     const { retryAfter } = (await answer.json()) as { retryAfter: number }
     expect(retryAfter).toBeGreaterThan(5)
     expect(answer.headers.get('retry-after')).toBe(String(retryAfter))
     install.clock.move(retryAfter * 1_000)
-    expect((await knock(account)).status).toBe(204)
+    expect((await trySignIn(account)).status).toBe(204)
     // Who knows the password begins anew.
-    expect((await knock(wrong)).status).toBe(401)
+    expect((await trySignIn(wrong)).status).toBe(401)
   })
 
   it.each([[{}], [{ address: 'a' }], [{ address: 1, password: [] }], ['x']])(
     'answers 422 or 400 to %j',
-    async (body) => expect([400, 422]).toContain((await knock(body)).status),
+    async (body) => expect([400, 422]).toContain((await trySignIn(body)).status),
   )
 })
 
-describe('the requireSignIn', () => {
+describe('who is not signed in', () => {
   it('lets no stranger read anything', async () => {
     for (const path of [
       '/today',
@@ -127,8 +127,8 @@ describe('the requireSignIn', () => {
   })
 
   it('refuses a change without the token of the sign-in (CSRF)', async () => {
-    const door = await knock(account)
-    const cookie = door.headers.get('set-cookie')?.split(';')[0] ?? ''
+    const signedIn = await trySignIn(account)
+    const cookie = signedIn.headers.get('set-cookie')?.split(';')[0] ?? ''
     const answer = await fetch(`${install.url}/api/people/1/rehearsal`, {
       method: 'POST',
       headers: { cookie, 'content-type': 'application/json' },
@@ -178,8 +178,8 @@ describe('a password', () => {
     expect((await here.post('/auth/password', { current: account.password, next })).status).toBe(204)
     expect((await here.download('/today')).status).toBe(200)
     expect((await elsewhere.download('/today')).status).toBe(401)
-    expect((await knock(account)).status).toBe(401)
-    expect((await knock({ ...account, password: next })).status).toBe(204)
+    expect((await trySignIn(account)).status).toBe(401)
+    expect((await trySignIn({ ...account, password: next })).status).toBe(204)
     expect((await here.post('/auth/password', { current: next, next: account.password })).status).toBe(204)
   })
 

@@ -185,10 +185,10 @@ function answer(tree: Condition, person: Person, context: EvaluationContext, ans
           ? null
           : !deciding
       // Only the parts that decided it: why it failed, or why it held.
-      const telling = answers.filter((each) => each.holds === holds)
+      const decisive = answers.filter((each) => each.holds === holds)
       return {
         holds,
-        reason: telling.map((each) => each.reason).join(tree.kind === 'all' ? ' and ' : ' or '),
+        reason: decisive.map((each) => each.reason).join(tree.kind === 'all' ? ' and ' : ' or '),
       }
     }
   }
