@@ -1,3 +1,6 @@
+/** A benchmark, with the options that follow its name. */
+export type Bench = (args: string[]) => Promise<void>
+
 /** One line of a benchmark's table: what was measured, and the yardstick beside it if it has one. */
 export interface Measured {
   what: string
