@@ -1,6 +1,6 @@
+import { execFileSync } from 'node:child_process'
 import { parseArgs } from 'node:util'
 import { openInstall, type TestInstall } from '../testing/install.ts'
-import { setup } from '../testing/template.ts'
 import { measureImports } from './people/imports.ts'
 import { measureLists } from './people/lists.ts'
 import { measureRescoring } from './people/rescoring.ts'
@@ -17,7 +17,7 @@ export async function people(args: string[]): Promise<void> {
   if (!Number.isInteger(count) || count < 1000)
     throw new Error('--people takes a whole number of at least 1000')
   if (!['all', 'imports', 'lists'].includes(values.part)) throw new Error('--part takes imports or lists')
-  await setup()
+  execFileSync(process.execPath, [...process.execArgv, 'bench/people/makeTemplate.ts'], { stdio: 'inherit' })
   const found: Found[] = []
   if (values.part !== 'lists') found.push(await withInstall((install) => measureImports(install, count)))
   if (values.part !== 'imports')
