@@ -108,6 +108,6 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   await letter.sendBroadcast(platform, story.letter, seed)
   // The fair was nine days ago.
   await fair.importList({ ...platform, clock: fixedClock(now - 9 * day) })
-  await segments.describe(platform, story)
+  await segments.create(platform, story)
   await signAdaUp(platform, story)
 }

@@ -168,7 +168,7 @@ describe('the end of a lane', () => {
   })
 })
 
-it('ends for every program, matchesTest a step at most once, and repeats itself exactly', () => {
+it('ends for every program, passes a step at most once, and repeats itself exactly', () => {
   fc.assert(
     fc.property(anyProgram(templatePack, clickedDelivery), fc.boolean(), (of, clicked) => {
       const facts = factsOf(

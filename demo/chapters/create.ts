@@ -1,4 +1,8 @@
+import type { PageContent } from '../../core/capture/page.ts'
+import type { Program } from '../../core/followups/program.ts'
+import { Page } from '../../server/capture/models.ts'
 import type { Queries } from '../../server/database/connect.ts'
+import { Followup } from '../../server/followups/models.ts'
 
 /** Inserts a row of the story. @returns its id */
 async function insert(q: Queries, sql: string, values: unknown[]): Promise<number> {
@@ -34,3 +38,14 @@ export const createNamed = (
   name: string,
   at: Date,
 ): Promise<number> => insert(q, `insert into ${table} (name, created_at) values ($1, $2)`, [name, at])
+
+/** A live page; who sends its form gets the tag. */
+export const createPage = (
+  q: Queries,
+  page: { slug: string; name: string; tagId: number; content: PageContent },
+  at: Date,
+): Promise<Page> =>
+  Page.create({ ...page, state: 'live', createdAt: at }, { transaction: q.transaction ?? null })
+
+export const createFollowup = (q: Queries, name: string, program: Program, at: Date): Promise<Followup> =>
+  Followup.create({ name, state: 'live', program, createdAt: at }, { transaction: q.transaction ?? null })

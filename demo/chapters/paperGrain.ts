@@ -1,11 +1,9 @@
 import type { PageContent } from '../../core/capture/page.ts'
 import type { Program } from '../../core/followups/program.ts'
-import { Page } from '../../server/capture/models.ts'
 import type { Queries } from '../../server/database/connect.ts'
-import { Followup } from '../../server/followups/models.ts'
 import { business } from '../business.ts'
 import type { Person } from '../person.ts'
-import { createTag } from './create.ts'
+import { createFollowup, createPage, createTag } from './create.ts'
 
 const day = 86_400_000
 
@@ -28,7 +26,8 @@ const pageContent: PageContent = {
     next: ['Look for an email from Mara Ellery.'],
   },
 }
-/** The follow-up behind the second free thing. */
+
+/** The follow-up behind the lesson. */
 export function paperGrainProgram(page: number, email: number): Program {
   return {
     startsWhen: [{ kind: 'formSent', page }],
@@ -40,6 +39,7 @@ export function paperGrainProgram(page: number, email: number): Program {
     ],
   }
 }
+
 /** The second free thing: a lesson, by a page that many come back to. */
 export interface PaperGrain {
   page: number
@@ -47,28 +47,13 @@ export interface PaperGrain {
 
 /** @param lesson the email that brings it */
 export async function make(q: Queries, lesson: number, at: Date): Promise<PaperGrain> {
-  const transaction = q.transaction ?? null
   const tag = await createTag(q, 'Paper grain', 'Asked for the lesson on paper grain', at)
-  const page = await Page.create(
-    {
-      slug: 'paper-grain',
-      name: 'Paper grain',
-      state: 'live',
-      tagId: tag,
-      content: pageContent,
-      createdAt: at,
-    },
-    { transaction },
+  const page = await createPage(
+    q,
+    { slug: 'paper-grain', name: 'Paper grain', tagId: tag, content: pageContent },
+    at,
   )
-  await Followup.create(
-    {
-      name: 'Paper grain lesson',
-      state: 'live',
-      program: paperGrainProgram(page.id, lesson),
-      createdAt: at,
-    },
-    { transaction },
-  )
+  await createFollowup(q, 'Paper grain lesson', paperGrainProgram(page.id, lesson), at)
   return { page: page.id }
 }
 

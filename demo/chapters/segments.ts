@@ -41,6 +41,11 @@ function interest(story: Story): Scorecard {
   }
 }
 
+const didNot = (question: Omit<Extract<Condition, { kind: 'did' }>, 'kind' | 'atLeast'>): Condition => ({
+  kind: 'not',
+  of: { kind: 'did', atLeast: 1, ...question },
+})
+
 /** Segments that the story's owner uses. */
 function segmentsOf(story: Story, scorecard: number): { name: string; tree: Condition }[] {
   const subscribed: Condition = { kind: 'state', is: ['subscribed'] }
@@ -51,15 +56,7 @@ function segmentsOf(story: Story, scorecard: number): { name: string; tree: Cond
         kind: 'all',
         of: [
           subscribed,
-          {
-            kind: 'not',
-            of: {
-              kind: 'did',
-              activity: 'productBought',
-              details: { product: story.shop.course },
-              atLeast: 1,
-            },
-          },
+          didNot({ activity: 'productBought', details: { product: story.shop.course } }),
           {
             kind: 'any',
             of: [
@@ -82,16 +79,11 @@ function segmentsOf(story: Story, scorecard: number): { name: string; tree: Cond
         kind: 'all',
         of: [
           subscribed,
-          {
-            kind: 'not',
-            of: {
-              kind: 'did',
-              activity: 'emailOpened',
-              details: {},
-              atLeast: 1,
-              within: { kind: 'last', amount: 90, unit: 'days' },
-            },
-          },
+          didNot({
+            activity: 'emailOpened',
+            details: {},
+            within: { kind: 'last', amount: 90, unit: 'days' },
+          }),
           { kind: 'not', of: { kind: 'created', within: { kind: 'last', amount: 90, unit: 'days' } } },
         ],
       },
@@ -125,7 +117,7 @@ function segmentsOf(story: Story, scorecard: number): { name: string; tree: Cond
 }
 
 /** Makes the scorecard and the segments of the story, with scores for everybody and a trend. */
-export async function describe(platform: Platform, story: Story): Promise<void> {
+export async function create(platform: Platform, story: Story): Promise<void> {
   const { database: q, clock } = platform
   const now = clock.now()
   const made = await q.row<{ id: number }>(

@@ -1,10 +1,9 @@
-import { Page, StoredFile } from '../../server/capture/models.ts'
+import { StoredFile } from '../../server/capture/models.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { createEmail } from '../../server/email/emails.ts'
-import { Followup } from '../../server/followups/models.ts'
 import type { Person } from '../person.ts'
 import { openEmails, pathOf, walk, type Path } from '../walk.ts'
-import { createTag } from './create.ts'
+import { createFollowup, createPage, createTag } from './create.ts'
 import { pamphletTemplates } from './pamphletTemplates.ts'
 import { templatePackPage, templatePackProgram } from './templatePackContent.ts'
 import { templatePackEmails } from './templatePackEmails.ts'
@@ -20,7 +19,6 @@ export interface TemplatePack {
 }
 
 export async function make(q: Queries, at: Date): Promise<TemplatePack> {
-  const transaction = q.transaction ?? null
   const file = await StoredFile.create(
     {
       name: 'Five-Hole Pamphlet templates.pdf',
@@ -28,20 +26,14 @@ export async function make(q: Queries, at: Date): Promise<TemplatePack> {
       content: await pamphletTemplates(at),
       createdAt: at,
     },
-    { transaction },
+    { transaction: q.transaction ?? null },
   )
   const tag = await createTag(q, 'Template pack', 'Asked for the pamphlet templates', at)
   const invited = await createTag(q, 'Invited to Stitch-Along', 'Was invited to the Sunday session', at)
-  const page = await Page.create(
-    {
-      slug: 'template-pack',
-      name: 'Template pack',
-      state: 'live',
-      tagId: tag,
-      content: templatePackPage,
-      createdAt: at,
-    },
-    { transaction },
+  const page = await createPage(
+    q,
+    { slug: 'template-pack', name: 'Template pack', tagId: tag, content: templatePackPage },
+    at,
   )
   const written = templatePackEmails(file.id)
   const emails = {
@@ -57,10 +49,7 @@ export async function make(q: Queries, at: Date): Promise<TemplatePack> {
     grain: emails.grain.id,
   }
   const program = templatePackProgram({ page: page.id, tags: { invited }, emails: ids })
-  const followup = await Followup.create(
-    { name: 'Template pack', state: 'live', program, createdAt: at },
-    { transaction },
-  )
+  const followup = await createFollowup(q, 'Template pack', program, at)
   const path = await pathOf(q, followup, Object.values(emails), file.id)
   return { page: { id: page.id, name: page.name }, tag, invited, emails: ids, path }
 }

@@ -3,6 +3,7 @@ import { refDebounced } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { api } from '../../contract/api.ts'
 import { call, linkTo } from '../api.ts'
+import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
@@ -63,17 +64,7 @@ const now = useNowIso()
         <header>
           <h2>{{ message.subject }}</h2>
           <p class="soft">From {{ message.from }} to {{ message.to.join(', ') }}</p>
-          <v-btn-toggle v-model="part" mandatory density="compact" variant="outlined" aria-label="View">
-            <v-btn
-              v-for="(title, value) in parts"
-              :key="value"
-              :value="value"
-              size="small"
-              :aria-pressed="part === value"
-            >
-              {{ title }}
-            </v-btn>
-          </v-btn-toggle>
+          <ChoiceToggle v-model="part" label="View" :choices="parts" />
         </header>
         <iframe
           v-if="part === 'html'"

@@ -32,7 +32,7 @@ const outcomes = computed(() =>
         <p v-if="step.kind === 'waitFor'">
           <strong>{{ peopleOf(step.waiting) }}</strong> waiting here now.
         </p>
-        <table v-if="outcomes.length">
+        <v-table v-if="outcomes.length" density="compact">
           <caption class="soft">
             So far
           </caption>
@@ -42,7 +42,7 @@ const outcomes = computed(() =>
               <td class="figures">{{ countOf(outcome.times) }}</td>
             </tr>
           </tbody>
-        </table>
+        </v-table>
         <p v-else class="soft">Nobody has reached this step yet.</p>
       </div>
     </template>
@@ -62,27 +62,11 @@ const outcomes = computed(() =>
   margin-bottom: 8px;
 }
 
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
 caption {
   text-align: left;
 }
 
 th {
-  text-align: left;
   font-weight: 400;
-}
-
-td {
-  text-align: right;
-}
-
-th,
-td {
-  border-top: 1px solid var(--rule);
-  padding: 4px 0;
 }
 </style>

@@ -1,15 +1,15 @@
 <script setup lang="ts">
-import { defineAsyncComponent, ref } from 'vue'
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
+import { openLater } from './openLater.ts'
 import { useSession } from '../workspace/session.ts'
 
 defineOptions({ inheritAttrs: false })
-const ChangePassword = defineAsyncComponent(() => import('../workspace/ChangePassword.vue'))
+const { open: changing, Opened: ChangePassword } = openLater(() => import('../workspace/ChangePassword.vue'))
 
 const session = useSession()
 const router = useRouter()
 const open = ref(true)
-const changing = ref(false)
 
 async function signOut(): Promise<void> {
   await session.signOut()

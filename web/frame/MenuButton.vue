@@ -1,28 +1,15 @@
 <script setup lang="ts">
-import {
-  defineAsyncComponent,
-  ref,
-  useTemplateRef,
-  type AsyncComponentLoader,
-  type ComponentPublicInstance,
-} from 'vue'
+import { useTemplateRef, type ComponentPublicInstance } from 'vue'
+import { openLater, type Loader } from './openLater.ts'
 
-/** A button with a menu that is loaded when it is first opened: a screen has to load only what it shows. */
+/** A button with a menu. */
 defineOptions({ inheritAttrs: false })
-const props = defineProps<{ menu: AsyncComponentLoader }>()
-const Menu = defineAsyncComponent(props.menu)
+const props = defineProps<{ menu: Loader }>()
 const button = useTemplateRef<ComponentPublicInstance>('button')
-const pressed = ref(false)
+const { open, Opened } = openLater(props.menu)
 </script>
 
 <template>
-  <v-btn
-    ref="button"
-    v-bind="$attrs"
-    size="small"
-    variant="text"
-    aria-haspopup="menu"
-    @click="pressed = true"
-  />
-  <Menu v-if="pressed" :activator="button" />
+  <v-btn ref="button" v-bind="$attrs" size="small" variant="text" aria-haspopup="menu" @click="open = true" />
+  <Opened v-if="open" :activator="button" />
 </template>

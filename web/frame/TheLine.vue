@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { mdiAccountCircleOutline, mdiHelpCircleOutline, mdiMagnify } from '@mdi/js'
-import { computed, defineAsyncComponent, ref } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useEventListener } from '@vueuse/core'
 import { stationPath, stations } from '../places.ts'
 import { useSession } from '../workspace/session.ts'
 import MenuButton from './MenuButton.vue'
+import { openLater } from './openLater.ts'
 
-// Fields, lists and menus are loaded when somebody opens them, not before.
-const GoAnywhere = defineAsyncComponent(() => import('./GoAnywhere.vue'))
+const { open: searching, Opened: GoAnywhere } = openLater(() => import('./GoAnywhere.vue'))
 const menus = {
   rehearsal: () => import('./RehearsalMenu.vue'),
   help: () => import('./KeyboardHelp.vue'),
@@ -18,7 +18,6 @@ const menus = {
 const route = useRoute()
 const router = useRouter()
 const session = useSession()
-const searching = ref(false)
 
 const line = computed(() => stations.map((name) => ({ name, to: stationPath(router, name) })))
 

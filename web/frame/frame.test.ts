@@ -5,6 +5,8 @@ import { fakeServer, modelOf, show, type FakeServer, type Shown } from '../../te
 import SignIn from '../workspace/SignIn.vue'
 import ClockStrip from './ClockStrip.vue'
 import GoAnywhere from './GoAnywhere.vue'
+import KeyboardHelp from './KeyboardHelp.vue'
+import MenuButton from './MenuButton.vue'
 import { useCursorPages } from '../paging.ts'
 import PageSteps from './PageSteps.vue'
 import QuickDialog from './QuickDialog.vue'
@@ -17,11 +19,30 @@ beforeEach(() => {
   vi.useFakeTimers({ now: Date.parse('2026-11-24T10:00:00Z') })
   server = fakeServer()
 })
-afterEach(() => vi.useRealTimers())
+afterEach(() => {
+  vi.restoreAllMocks()
+  vi.useRealTimers()
+})
 const settle = async (ms = 300): Promise<void> => {
   await vi.advanceTimersByTimeAsync(ms)
   await flushPromises()
 }
+
+describe('a menu of the line', () => {
+  it('is loaded when it is first opened, and tried again when it could not be', async () => {
+    vi.spyOn(console, 'error').mockImplementation(() => undefined)
+    const load = vi.fn().mockRejectedValueOnce(new TypeError('away')).mockResolvedValue(KeyboardHelp)
+    shown = await show(MenuButton, { menu: load, text: 'Help' })
+    expect(load).not.toHaveBeenCalled()
+    await shown.press('Help')
+    await settle()
+    expect(shown.text()).not.toContain('go to anything')
+    await shown.press('Help')
+    await settle()
+    expect(shown.text()).toContain('go to anything')
+    expect(load).toHaveBeenCalledTimes(2)
+  })
+})
 
 describe('long work', () => {
   const work = (part: Partial<WorkView>): WorkView => ({
@@ -190,7 +211,6 @@ describe('a small form', () => {
 
 /** The server lets Mara in. */
 function letMaraIn(): void {
-  vi.stubGlobal('EventSource', class extends EventTarget {})
   server.answers('POST /auth/sign-in', undefined)
   server.answers('GET /auth/me', {
     account: { name: 'Mara', address: 'mara@quillfeather.example' },

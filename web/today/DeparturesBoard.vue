@@ -8,14 +8,14 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
 <template>
   <section class="board" aria-labelledby="departures">
     <h2 id="departures">Departures</h2>
-    <div class="rows" tabindex="0" role="region" aria-label="Departures, by time">
-      <table>
+    <div role="region" aria-label="Departures, by time">
+      <v-table class="rows" theme="night" density="compact" fixed-header>
         <thead>
           <tr>
-            <th>Time</th>
-            <th>Email</th>
-            <th class="number">People</th>
-            <th>From</th>
+            <th scope="col">Time</th>
+            <th scope="col">Email</th>
+            <th scope="col" class="number">People</th>
+            <th scope="col">From</th>
           </tr>
         </thead>
         <TransitionGroup tag="tbody" name="flip">
@@ -35,7 +35,7 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
             </td>
           </tr>
         </TransitionGroup>
-      </table>
+      </v-table>
       <p v-if="!departures.length" class="none">
         No departures planned. Emails appear here when people enter a
         <router-link to="/follow-ups">follow-up</router-link> or you send a broadcast.
@@ -50,6 +50,7 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
   background: #14323c;
   color: #f6f3ec;
   border-radius: 4px;
+  overflow: hidden;
 }
 
 h2 {
@@ -58,32 +59,15 @@ h2 {
 
 .rows {
   max-height: calc(100vh - 228px);
-  overflow: auto;
 }
 
-table {
-  width: 100%;
-  border-collapse: collapse;
-}
-
-th {
-  position: sticky;
-  top: 0;
-  background: #14323c;
-  text-align: left;
-  font-weight: 600;
+.rows th {
   color: #b9c9cc;
-  padding: 4px 16px 8px;
 }
 
-td {
-  border-top: 1px solid #2c4b55;
-  padding: 8px 16px;
-  vertical-align: top;
-}
-
-.time {
+.rows .time {
   white-space: nowrap;
+  text-align: left;
   color: #f2b632;
 }
 
@@ -95,8 +79,7 @@ a {
   color: inherit;
 }
 
-.gone td,
-.gone .time {
+.rows .gone td {
   color: #b9c9cc;
 }
 

@@ -8,7 +8,6 @@ let server: FakeServer
 let shown: Shown
 beforeEach(() => {
   vi.useFakeTimers({ toFake: ['setInterval', 'clearInterval'] })
-  vi.stubGlobal('EventSource', class extends EventTarget {})
   server = fakeServer()
 })
 afterEach(() => {

@@ -35,7 +35,7 @@ interface Pass {
 
 /** What is asked more than once, or of so much at once that it is looked up together. */
 interface Sharing {
-  matchesTest: ReadonlyMap<ActivityKind, Pass>
+  passes: ReadonlyMap<ActivityKind, Pass>
   /** Questions that stand in several places, by key, with their SQL once it is known. */
   repeated: Map<string, string | null>
 }
@@ -70,23 +70,23 @@ function sharingOf(expanded: Expanded, context: EvaluationContext, binds: Binds)
       byKind.set(asked.question.activity, [...(byKind.get(asked.question.activity) ?? []), asked])
   }
   const isRepeated = ({ key }: Asked): boolean => (times.get(key) ?? 0) > 1
-  const matchesTest = [...byKind].filter(([, asked]) => asked.length > askedApart || asked.some(isRepeated))
+  const passes = [...byKind].filter(([, asked]) => asked.length > askedApart || asked.some(isRepeated))
   return {
-    matchesTest: new Map(matchesTest.map(([kind, asked]) => [kind, passOver(kind, asked, context, binds)])),
+    passes: new Map(passes.map(([kind, asked]) => [kind, passOver(kind, asked, context, binds)])),
     repeated: new Map([...times].filter(([, count]) => count > 1).map(([key]) => [key, null])),
   }
 }
 
 /** The pass that answers all of this by itself, if there is one. */
-function passOf(expanded: Expanded, matchesTest: Sharing['matchesTest']): Pass | undefined {
+function passOf(expanded: Expanded, passes: Sharing['passes']): Pass | undefined {
   switch (expanded.kind) {
     case 'ask':
-      return expanded.question.kind === 'did' ? matchesTest.get(expanded.question.activity) : undefined
+      return expanded.question.kind === 'did' ? passes.get(expanded.question.activity) : undefined
     case 'not':
-      return passOf(expanded.of, matchesTest)
+      return passOf(expanded.of, passes)
     case 'all':
     case 'any': {
-      const [first, ...others] = expanded.of.map((part) => passOf(part, matchesTest))
+      const [first, ...others] = expanded.of.map((part) => passOf(part, passes))
       return others.every((each) => each === first) ? first : undefined
     }
     case 'unknown':
@@ -139,7 +139,7 @@ function askedSql(
 }
 
 function expandedSql(expanded: Expanded, sharing: Sharing, context: EvaluationContext, binds: Binds): string {
-  const pass = passOf(expanded, sharing.matchesTest)
+  const pass = passOf(expanded, sharing.passes)
   if (pass) return passSql(expanded, pass)
   switch (expanded.kind) {
     case 'unknown':
@@ -155,7 +155,7 @@ function expandedSql(expanded: Expanded, sharing: Sharing, context: EvaluationCo
       const together = new Map<Pass, Expanded[]>()
       const apart: Expanded[] = []
       for (const part of expanded.of) {
-        const own = passOf(part, sharing.matchesTest)
+        const own = passOf(part, sharing.passes)
         if (own) together.set(own, [...(together.get(own) ?? []), part])
         else apart.push(part)
       }

@@ -23,14 +23,14 @@ const rows = computed(() => [
 
 <template>
   <div class="two">
-    <table>
+    <v-table density="compact">
       <tbody>
         <tr v-for="row in rows" :key="row.words" :class="{ soft: row.count === 0 }">
           <td class="figures">{{ countOf(row.count) }}</td>
           <th scope="row">{{ row.words }}</th>
         </tr>
       </tbody>
-    </table>
+    </v-table>
     <div v-if="counts.reasons.length">
       <h3>Why lines are invalid</h3>
       <ul>
@@ -54,14 +54,11 @@ const rows = computed(() => [
   padding: 16px;
 }
 
-td {
-  text-align: right;
-  padding: 2px 12px 2px 0;
+.two .figures {
   font-weight: 700;
 }
 
 th {
-  text-align: left;
   font-weight: 400;
 }
 

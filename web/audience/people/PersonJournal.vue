@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { JournalLine } from '../../../contract/audience/people.ts'
+import ChoiceToggle from '../../frame/ChoiceToggle.vue'
 import { whenOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
 
@@ -24,17 +25,7 @@ const shown = computed(() =>
   <section class="panel" aria-labelledby="journal">
     <div class="panel-head">
       <h2 id="journal">Journal</h2>
-      <v-btn-toggle v-model="kind" mandatory density="compact" variant="outlined" aria-label="Show">
-        <v-btn
-          v-for="(title, value) in titles"
-          :key="value"
-          :value="value"
-          size="small"
-          :aria-pressed="kind === value"
-        >
-          {{ title }}
-        </v-btn>
-      </v-btn-toggle>
+      <ChoiceToggle v-model="kind" label="Show" :choices="titles" />
     </div>
     <ol tabindex="0" aria-label="Journal, newest first">
       <li v-for="line in shown" :key="line.id" :class="line.category">

@@ -26,12 +26,12 @@ const session = useSession()
 const vocabulary = useVocabulary()
 
 /** What one hopes that people do. */
-const outcomes = {
+type OutcomeKind = Extract<ActivityKind, 'productBought' | 'sessionRegistered' | 'formSent'>
+const outcomes: Record<OutcomeKind, { title: string; detail: string; things: NamedKind }> = {
   productBought: { title: 'buy', detail: 'product', things: 'products' },
   sessionRegistered: { title: 'register for', detail: 'session', things: 'sessions' },
   formSent: { title: 'submit the form on', detail: 'page', things: 'pages' },
-} as const satisfies Partial<Record<ActivityKind, { title: string; detail: string; things: NamedKind }>>
-type OutcomeKind = keyof typeof outcomes
+}
 const outcomeItems = (Object.keys(outcomes) as OutcomeKind[]).map((value) => ({
   value,
   title: outcomes[value].title,

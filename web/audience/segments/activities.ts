@@ -148,7 +148,7 @@ export const activities: readonly Offered[] = [
     things: 'scorecards',
     more: { detail: 'by', label: 'How', words: inTheCourse },
   },
-  { kind: 'contactChanged', title: 'was edited', not: 'was not changed' },
+  { kind: 'contactChanged', title: 'was edited', not: 'was not edited' },
   {
     kind: 'addressTaken',
     title: 'typed another person’s address',
