@@ -5,6 +5,8 @@ import ts from 'typescript-eslint'
 // Without types: components, whose compiler checks them anyway (the rules that need types took three quarters of the
 // time), and everything in the quick loop.
 const withoutTypes = process.env.NURTEL_QUICK_LINT === 'yes' ? ['**/*.ts', '**/*.vue'] : ['**/*.vue']
+// The script of public pages is sent as it is written.
+const browserScripts = ['visitor/pages/page.js']
 
 export default defineConfig(
   globalIgnores(['dist/', 'node_modules/', 'docs/', '.dependency-cruiser.cjs']),
@@ -38,7 +40,7 @@ export default defineConfig(
     },
   },
   {
-    files: withoutTypes,
+    files: [...withoutTypes, ...browserScripts],
     extends: [ts.configs.disableTypeChecked],
     languageOptions: { parserOptions: { parser: ts.parser, projectService: false } },
     rules: {

@@ -6,6 +6,7 @@ import { connect } from '../server/database/connect.ts'
 import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/http/live.ts'
 import { defineModels } from '../server/models.ts'
+import { openVisits } from '../server/pages/visits.ts'
 import type { Platform } from '../server/platform.ts'
 import { longestAnswer, openQuestions } from '../server/http/questions.ts'
 import type { Settings } from '../server/settings.ts'
@@ -42,12 +43,13 @@ export async function serve(base: Platform): Promise<Part> {
   const database = connect(settings.databaseUrl, { statementTimeout: longestAnswer })
   const platform = { ...base, database, questions: openQuestions(settings.databaseUrl) }
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
+  const visits = openVisits(database, base.clock, log)
   const close = async (): Promise<void> => {
     await live.close()
     await platform.questions.close()
     await database.close()
   }
-  const server = await listen(createWeb(platform, live), settings).catch(async (error: unknown) => {
+  const server = await listen(createWeb(platform, live, visits), settings).catch(async (error: unknown) => {
     await close()
     throw error
   })
@@ -59,6 +61,7 @@ export async function serve(base: Platform): Promise<Part> {
       // Requests under way get a moment; kept connections do not hold the end up.
       setTimeout(() => server.closeAllConnections(), 2_000).unref()
       await closed
+      await visits.close()
       await close()
     },
   }

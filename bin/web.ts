@@ -12,6 +12,8 @@ import type { Platform, WebPlatform } from '../server/platform.ts'
 import { problemHandler, Problem } from '../server/http/problems.ts'
 import { checkHealth } from '../server/workspace/health.ts'
 import { visitorErrorHandler } from '../visitor/respond.ts'
+import { openPublishedPages, type PublishedPages } from '../server/pages/publishedPages.ts'
+import type { Visits } from '../server/pages/visits.ts'
 import { visitorSite } from '../visitor/site.ts'
 
 const built = fileURLToPath(new URL('../dist/web/', import.meta.url))
@@ -30,6 +32,7 @@ async function sendApplication(response: Response): Promise<void> {
     "img-src 'self' data:",
     "connect-src 'self'",
     "frame-src 'self'",
+    "media-src 'self'",
     "worker-src 'self'",
     "base-uri 'none'",
     "form-action 'none'",
@@ -62,12 +65,28 @@ function securityHeaders({ settings }: Platform): RequestHandler {
   })
 }
 
-/** Refuses requests under a name that is not ours (RFC 9110 §15.5.20). */
-function onlyOwnHosts({ settings }: Platform): RequestHandler {
+/** Paths that a domain of the business answers to besides those of its pages. */
+const ofTheSite =
+  /^\/(assets|confirm|contact-card\.vcf|favicon\.ico|files|go|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)\b/
+
+/**
+ * Refuses requests under a name that is not ours (RFC 9110 §15.5.20). Under a domain of the business only its public
+ * site is found, its pages without `/p`: neither the application nor the API.
+ */
+function onlyOwnHosts({ settings }: Platform, published: PublishedPages): RequestHandler {
   const isOwn = ownHosts(new URL(settings.publicUrl).hostname, settings.host)
-  return (request, _response, next) => {
-    if (isOwn(request.headers.host)) next()
-    else throw new Problem(421, 'Unknown host name', 'Use the address of this install.')
+  return async (request, response, next) => {
+    const { host } = request.headers
+    if (isOwn(host)) {
+      next()
+      return
+    }
+    const name = host?.replace(/:\d+$/, '').toLowerCase() ?? ''
+    if (!(await published.site()).settings.domains.includes(name))
+      throw new Problem(421, 'Unknown host name', 'Use the address of this install.')
+    response.locals.ownDomain = true
+    if (!ofTheSite.test(request.url)) request.url = `/p${request.url === '/' ? '/home' : request.url}`
+    next()
   }
 }
 
@@ -79,12 +98,13 @@ function answerUnhandled({ log }: Platform): ErrorRequestHandler {
 }
 
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
-export function createWeb(platform: WebPlatform, live: Live): Express {
+export function createWeb(platform: WebPlatform, live: Live, visits: Visits): Express {
   const web = express()
+  const published = openPublishedPages(platform.database, live)
   web.set('query parser', 'simple')
   web.set('trust proxy', platform.settings.trustedProxies)
   web.use(securityHeaders(platform))
-  web.use(onlyOwnHosts(platform))
+  web.use(onlyOwnHosts(platform, published))
   web.get('/healthz', async (_request, response) => {
     const health = await checkHealth(platform)
     response.status(health.database === 'ok' ? 200 : 503).json(health)
@@ -103,7 +123,7 @@ export function createWeb(platform: WebPlatform, live: Live): Express {
     }),
   )
   web.get(['/app', '/app/*path'], (_request, response) => sendApplication(response))
-  web.use(visitorSite(platform))
+  web.use(visitorSite({ platform, published, visits }))
   web.use(answerUnhandled(platform))
   return web
 }

@@ -2,6 +2,7 @@ import { audienceRoutes } from './audience/routes.ts'
 import { broadcastForecast, broadcastList, broadcastRequest } from './broadcasts.ts'
 import { emailList, inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
 import { followupList, followupView } from './followups.ts'
+import { pageRoutes } from './pages.ts'
 import { created, get, post, type Route } from './route.ts'
 import { searchHits, searchQuery } from './search.ts'
 import { todayView } from './today.ts'
@@ -11,6 +12,7 @@ import { clockStrip, me, passwordChange, signInRequest } from './workspace.ts'
 /** Every route of the API, by what it is about. */
 export const api = {
   ...audienceRoutes,
+  ...pageRoutes,
   auth: {
     signIn: post('/auth/sign-in', { body: signInRequest }),
     signOut: post('/auth/sign-out', {}),

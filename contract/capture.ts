@@ -19,6 +19,8 @@ export const formSubmission = z.object({
     return z.NEVER
   }),
   consent: z.literal('yes', 'Please tick the box, so that we may write to you'),
+  /** The block, where a page has several forms. */
+  form: z.string().max(40).default(''),
   token: z.string().max(500),
   website: z.string().max(2000).default(''),
   source: source,

@@ -1,5 +1,5 @@
 import { z } from 'zod'
 
 /** What a screen can be told has changed; it then asks again for what it shows of it. */
-export const liveSubject = z.enum(['audience', 'followups', 'email', 'workspace', 'work'])
+export const liveSubject = z.enum(['audience', 'followups', 'email', 'pages', 'workspace', 'work'])
 export type LiveSubject = z.infer<typeof liveSubject>

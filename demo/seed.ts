@@ -1,6 +1,5 @@
 import { chanceFrom } from '../core/chance.ts'
 import { formToken, submitForm } from '../server/capture/forms.ts'
-import { Page } from '../server/capture/models.ts'
 import { fixedClock } from '../server/clock.ts'
 import type { Database, Queries } from '../server/database/connect.ts'
 import { ensureActivityMonths } from '../server/database/migrate.ts'
@@ -13,9 +12,11 @@ import { business } from './business.ts'
 import { rehearsalAddress, rehearsalPeople } from './cast.ts'
 import * as fair from './chapters/fair.ts'
 import * as letter from './chapters/letter.ts'
+import { consentWording } from './chapters/templatePackPages.ts'
 import * as segments from './chapters/segments.ts'
 import { Person } from './person.ts'
 import { storePeople } from './store.ts'
+import { storeVisits } from './visits.ts'
 import { live, makeStory, type Story } from './story.ts'
 
 /** The seed that makes the people of the story the same every time. */
@@ -68,16 +69,17 @@ async function createRehearsalPeople(q: Queries, at: Date): Promise<void> {
 
 /** Ada has just asked for the templates, so that a rehearsal is under way when somebody looks. */
 async function signAdaUp(platform: Platform, { templatePack }: Story): Promise<void> {
-  const page = await Page.findByPk(templatePack.page.id, { rejectOnEmpty: true })
+  const page = templatePack.page.id
   const [ada] = rehearsalPeople
   const address = rehearsalAddress(ada)
   await submitForm(
     platform,
-    page,
+    { page, block: '', tag: templatePack.tag, wording: consentWording },
     {
       firstName: ada.firstName,
       address: { shown: address, key: address },
       consent: 'yes',
+      form: '',
       token: formToken(platform, page),
       website: '',
       source: {},
@@ -101,6 +103,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     const made = await makeStory(tx, founded)
     await storePeople(tx, peopleOf(made, people, now))
     await createRehearsalPeople(tx, new Date(now))
+    await storeVisits(tx, made, now)
     return made
   })
   // The planner knows nothing of tables that were just filled, and guesses badly.

@@ -140,6 +140,7 @@ describe('the people', () => {
     sessions: { stitchAlong: 1 },
     shop: { guide: 1, course: 2, buyer: 6 },
     letter: { topics: { letter: 1, sessions: 2 } },
+    site: { journal: 990, atelier: 991 },
     craft: { sewn: 2, firstBook: 3 },
   }
   const chance = chanceFrom(20261124)

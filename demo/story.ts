@@ -1,10 +1,12 @@
 import type { Queries } from '../server/database/connect.ts'
 import * as craft from './chapters/craft.ts'
 import * as letter from './chapters/letter.ts'
+import * as pictures from './chapters/pictures.ts'
 import * as paperGrain from './chapters/paperGrain.ts'
 import * as quiz from './chapters/quiz.ts'
 import * as sessions from './chapters/sessions.ts'
 import * as shop from './chapters/shop.ts'
+import * as site from './chapters/site.ts'
 import * as templatePack from './chapters/templatePack.ts'
 import type { Person } from './person.ts'
 
@@ -17,19 +19,22 @@ export interface Story {
   shop: shop.Shop
   letter: letter.Letter
   craft: craft.Craft
+  site: site.SitePages
 }
 
 /** Makes the things of all chapters: pages, emails, follow-ups, tags, topics, fields, products. */
 export async function makeStory(q: Queries, at: Date): Promise<Story> {
-  const pack = await templatePack.make(q, at)
+  const drawn = await pictures.make(q, at)
+  const pack = await templatePack.make(q, drawn, at)
   return {
     templatePack: pack,
-    paperGrain: await paperGrain.make(q, pack.emails.grain, at),
+    paperGrain: await paperGrain.make(q, { lesson: pack.emails.grain, pictures: drawn }, at),
     quiz: await quiz.make(q, at),
     sessions: await sessions.make(q, at),
     shop: await shop.make(q, at),
     letter: await letter.make(q, at),
     craft: await craft.make(q, at),
+    site: await site.make(q, drawn, at),
   }
 }
 

@@ -21,9 +21,11 @@ async function walk(page: Page): Promise<void> {
   await page.goto('/p/template-pack/thanks')
   await shoot(page, 'thank-you-page')
 
+  await page.goto('/p/paper-grain/three-tests')
+  await shoot(page, 'lesson')
+
   await page.goto('/app/today')
   await page.getByLabel('Password').waitFor()
-  await shoot(page, 'sign-in')
   await signIn(page)
   await page.getByRole('region', { name: 'Departures, by time' }).waitFor()
   await shoot(page, 'today')
@@ -65,6 +67,16 @@ async function walk(page: Page): Promise<void> {
     .first()
     .click()
   await shoot(page, 'timetable')
+
+  await page.getByRole('link', { name: 'Library', exact: true }).click()
+  await page.getByRole('link', { name: 'Template pack', exact: true }).waitFor()
+  await shoot(page, 'pages')
+  await page.getByRole('link', { name: 'Template pack', exact: true }).click()
+  await page.frameLocator('iframe').locator('h1').click()
+  await shoot(page, 'page-editor')
+  await page.goto('/app/library/brand')
+  await page.frameLocator('iframe').locator('h1').waitFor()
+  await shoot(page, 'brand')
 
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
   await page.getByRole('cell', { name: 'Your template pack' }).first().waitFor()

@@ -20,7 +20,13 @@ async function expectNoFindings(page: Page): Promise<void> {
 }
 
 test('public pages have no accessibility findings', async ({ page }) => {
-  for (const path of ['/p/template-pack', '/p/template-pack/thanks', '/p/no-such-page']) {
+  for (const path of [
+    '/p/template-pack',
+    '/p/template-pack/thanks',
+    '/p/paper-grain/three-tests',
+    '/p/first-journal',
+    '/p/no-such-page',
+  ]) {
     await page.goto(path)
     await expectNoFindings(page)
   }
@@ -56,6 +62,11 @@ test.describe('signed in', () => {
     ['/app/people/imports/1', 'Result'],
     ['/app/follow-ups', 'live'],
     ['/app/follow-ups/1', 'Nothing selected'],
+    ['/app/library/pages', 'Template pack'],
+    ['/app/library/pages/3', 'Page'],
+    ['/app/library/files', 'Open pamphlet'],
+    ['/app/library/brand', 'Typefaces'],
+    ['/app/library/site', 'Domains'],
     ['/app/outbox', 'Address'],
     ['/app/outbox/broadcasts', 'let it lie flat'],
     ['/app/outbox/inbox', 'From'],

@@ -28,7 +28,7 @@ export async function fill(q: Queries): Promise<void> {
     passwordHash: await hashPassword(account.password),
     createdAt: at,
   })
-  await make(q, at)
+  await make(q, null, at)
 }
 
 /** Looks the ids of those things up in a copy. */

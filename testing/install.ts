@@ -7,6 +7,7 @@ import { movableClock } from '../server/clock.ts'
 import { connect } from '../server/database/connect.ts'
 import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/http/live.ts'
+import { openVisits } from '../server/pages/visits.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
 import { openQuestions } from '../server/http/questions.ts'
@@ -69,7 +70,8 @@ export async function openInstall(
   }
   const platform: WebPlatform = { ...base, questions: openQuestions(settings.databaseUrl, patience) }
   const live = openLive(settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
-  const server = await listen(createWeb(platform, live), settings)
+  const visits = openVisits(database, clock, platform.log)
+  const server = await listen(createWeb(platform, live, visits), settings)
   const transports = openTransports(settings)
   const workers: Worker[] = []
 
@@ -108,6 +110,7 @@ export async function openInstall(
       await live.close()
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
+      await visits.close()
       await mail.stop()
       await platform.questions.close()
       await database.close()

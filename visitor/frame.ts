@@ -1,4 +1,4 @@
-import { Html, html } from './html.ts'
+import { Html, html } from '../core/html.ts'
 
 /** The whole style of the public pages: sent with each page, so that nothing waits for a second request. */
 const style = `

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto'
 import type { ErrorRequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
 import { logUnexpected, problemOf } from '../server/http/problems.ts'
-import { html } from './html.ts'
+import { html } from '../core/html.ts'
 import { publicPage, type PublicPage } from './frame.ts'
 
 /** Sends a public page with the policy that lets its own style in, and nothing else. */

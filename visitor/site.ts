@@ -1,12 +1,15 @@
 import { createRequire } from 'node:module'
 import { fileURLToPath } from 'node:url'
+import compression from 'compression'
 import { Router } from 'express'
-import type { Platform } from '../server/platform.ts'
 import { notFoundHandler } from '../server/http/problems.ts'
 import { audienceRoutes } from './audience/routes.ts'
 import { captureRoutes } from './capture/routes.ts'
 import { emailRoutes } from './email/routes.ts'
 import { openLimits } from './limits.ts'
+import type { PublicSite } from './pages/publicSite.ts'
+import { pageRoutes } from './pages/routes.ts'
+import { siteFileRoutes } from './pages/siteFiles.ts'
 import { visitorErrorHandler } from './respond.ts'
 
 const font = createRequire(import.meta.url).resolve(
@@ -16,8 +19,10 @@ const font = createRequire(import.meta.url).resolve(
 const icon = fileURLToPath(new URL('assets/icon.svg', import.meta.url))
 
 /** Everything that the public sees. */
-export function visitorSite(platform: Platform): Router {
+export function visitorSite(site: PublicSite): Router {
+  const { platform } = site
   const routes = Router()
+  routes.use(compression())
   const limits = openLimits(platform)
   routes.get('/assets/overpass.woff2', (_request, response) => {
     response.sendFile(font, { maxAge: '365d', immutable: true })
@@ -26,7 +31,9 @@ export function visitorSite(platform: Platform): Router {
   routes.get(['/assets/icon.svg', '/favicon.ico'], (_request, response) => {
     response.type('svg').sendFile(icon, { maxAge: '1d' })
   })
-  routes.use(captureRoutes(platform, limits))
+  routes.use(siteFileRoutes(site))
+  routes.use(pageRoutes(site, limits))
+  routes.use(captureRoutes(site, limits))
   routes.use(audienceRoutes(platform, limits))
   routes.use(emailRoutes(platform, limits))
   routes.use(notFoundHandler)

@@ -77,6 +77,42 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Follow-up', station: 'Follow-ups' },
   },
   {
+    path: '/library/pages',
+    component: () => import('./pages/PageList.vue'),
+    meta: { title: 'Pages', station: 'Library', tab: 'Pages', detail: 'what your public sees' },
+  },
+  {
+    path: '/library/files',
+    component: () => import('./pages/FilesView.vue'),
+    meta: {
+      title: 'Pictures and files',
+      station: 'Library',
+      tab: 'Pictures and files',
+      detail: 'what pages and emails show and give',
+    },
+  },
+  {
+    path: '/library/brand',
+    component: () => import('./pages/BrandView.vue'),
+    meta: { title: 'Brand', station: 'Library', tab: 'Brand', detail: 'logo, colours and typefaces' },
+  },
+  {
+    path: '/library/site',
+    component: () => import('./pages/SiteView.vue'),
+    meta: {
+      title: 'Site settings',
+      station: 'Library',
+      tab: 'Site settings',
+      detail: 'domains, consent and search engines',
+    },
+  },
+  {
+    path: '/library/pages/:id(\\d+)',
+    component: () => import('./pages/PageEditor.vue'),
+    props: withId,
+    meta: { title: 'Page', station: 'Library' },
+  },
+  {
     path: '/outbox',
     component: () => import('./email/OutboxView.vue'),
     meta: { title: 'Outbox', station: 'Outbox', detail: 'queue, sent and problems' },

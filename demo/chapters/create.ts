@@ -1,6 +1,8 @@
-import type { PageContent } from '../../core/capture/page.ts'
+import type { Section } from '../../core/blocks/document.ts'
+import { purposes, type PageContent, type PagePurpose } from '../../core/pages/page.ts'
 import type { Program } from '../../core/followups/program.ts'
-import { Page } from '../../server/capture/models.ts'
+import { createPage as createPageDraft } from '../../server/pages/pages.ts'
+import { business } from '../business.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { Followup } from '../../server/followups/models.ts'
 
@@ -39,13 +41,41 @@ export const createNamed = (
   at: Date,
 ): Promise<number> => insert(q, `insert into ${table} (name, created_at) values ($1, $2)`, [name, at])
 
-/** A live page; who sends its form gets the tag. */
-export const createPage = (
-  q: Queries,
-  page: { slug: string; name: string; tagId: number; content: PageContent },
-  at: Date,
-): Promise<Page> =>
-  Page.create({ ...page, state: 'live', createdAt: at }, { transaction: q.transaction ?? null })
+/** What differs between the pages of the story. */
+export interface StoryPage {
+  path: string
+  name: string
+  purpose: PagePurpose
+  title: string
+  description?: string
+  opens?: PageContent['opens']
+  course?: number
+  draft?: boolean
+  sections: Section[]
+}
+
+/** Makes a page, live unless it is said to be a draft. @returns its id */
+export async function createPage(q: Queries, page: StoryPage, at: Date): Promise<number> {
+  const { path, name, purpose, title, description = '', opens = { when: 'atOnce' }, sections } = page
+  const content: PageContent = {
+    title,
+    description,
+    language: 'en',
+    listed: purposes[purpose].listed,
+    sharing: { title: '', words: '', picture: null },
+    limitedTo: null,
+    opens,
+    document: { sections },
+  }
+  const given = { path, name, purpose, course: page.course ?? null, content }
+  const id = await createPageDraft(q, given, business.senderName, at)
+  if (!page.draft)
+    await q.rows(
+      'update page set published_version = 1, published_at = $2, published_by = $3 where id = $1',
+      [id, at, business.senderName],
+    )
+  return id
+}
 
 export const createFollowup = (q: Queries, name: string, program: Program, at: Date): Promise<Followup> =>
   Followup.create({ name, state: 'live', program, createdAt: at }, { transaction: q.transaction ?? null })

@@ -3,9 +3,11 @@ import type { Queries } from '../../server/database/connect.ts'
 import { createEmail } from '../../server/email/emails.ts'
 import type { Person } from '../person.ts'
 import { openEmails, pathOf, walk, type Path } from '../walk.ts'
-import { createFollowup, createPage, createTag } from './create.ts'
+import { createFollowup, createTag } from './create.ts'
 import { pamphletTemplates } from './pamphletTemplates.ts'
-import { templatePackPage, templatePackProgram } from './templatePackContent.ts'
+import { templatePackProgram } from './templatePackContent.ts'
+import { consentWording, createPages } from './templatePackPages.ts'
+import type { Pictures } from './pictures.ts'
 import { templatePackEmails } from './templatePackEmails.ts'
 
 /** The free file that everybody of the story came for, and the follow-up behind it. */
@@ -18,7 +20,7 @@ export interface TemplatePack {
   path: Path
 }
 
-export async function make(q: Queries, at: Date): Promise<TemplatePack> {
+export async function make(q: Queries, pictures: Pictures | null, at: Date): Promise<TemplatePack> {
   const file = await StoredFile.create(
     {
       name: 'Five-Hole Pamphlet templates.pdf',
@@ -30,11 +32,7 @@ export async function make(q: Queries, at: Date): Promise<TemplatePack> {
   )
   const tag = await createTag(q, 'Template pack', 'Asked for the pamphlet templates', at)
   const invited = await createTag(q, 'Invited to Stitch-Along', 'Was invited to the Sunday session', at)
-  const page = await createPage(
-    q,
-    { slug: 'template-pack', name: 'Template pack', tagId: tag, content: templatePackPage },
-    at,
-  )
+  const page = await createPages(q, { tag, file: file.id, pictures }, at)
   const written = templatePackEmails(file.id)
   const emails = {
     delivery: await createEmail(q, { ...written.delivery, at }),
@@ -48,10 +46,10 @@ export async function make(q: Queries, at: Date): Promise<TemplatePack> {
     invitation: emails.invitation.id,
     grain: emails.grain.id,
   }
-  const program = templatePackProgram({ page: page.id, tags: { invited }, emails: ids })
+  const program = templatePackProgram({ page, tags: { invited }, emails: ids })
   const followup = await createFollowup(q, 'Template pack', program, at)
   const path = await pathOf(q, followup, Object.values(emails), file.id)
-  return { page: { id: page.id, name: page.name }, tag, invited, emails: ids, path }
+  return { page: { id: page, name: 'Template pack' }, tag, invited, emails: ids, path }
 }
 
 /** Fills in the form, walks through the follow-up, and opens what comes. */
@@ -60,7 +58,7 @@ export function live(person: Person, { page, tag, path }: TemplatePack): void {
   const { name } = page
   person.did({ kind: 'contactAdded', at, details: { by: 'form' } })
   person.did({ kind: 'consentGiven', at, details: { source: name } })
-  person.consents.push({ wording: templatePackPage.form.consentWording, source: name, at })
+  person.consents.push({ wording: consentWording, source: name, at })
   person.addTag(tag, at, `form of ${name}`)
   person.did({ kind: 'formSent', at, details: { page: page.id, source: person.source } })
   walk(person, path, at)

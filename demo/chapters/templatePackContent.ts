@@ -1,34 +1,5 @@
-import type { PageContent } from '../../core/capture/page.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { business } from '../business.ts'
-
-export const templatePackPage: PageContent = {
-  headline: 'Sew your first pamphlet tonight',
-  promise:
-    'Five holes, one thread, ten minutes of folding. The template pack shows you where every hole goes, in three sizes, ready to print at home.',
-  points: [
-    'Piercing templates for A6, A5 and pocket size',
-    'Marks you can trust: print at 100 % and pierce',
-    'Nothing to buy: paper, a needle and any strong thread will do',
-  ],
-  form: {
-    button: 'Send me the templates',
-    consentWording:
-      'Yes, send me the templates and, now and then, news about bookbinding from Quillfeather Bindery. I can stop it with one click in every email.',
-  },
-  thanks: {
-    headline: 'Your templates are on their way',
-    next: [
-      'Look for an email from Mara Ellery with the subject “Your Five-Hole Pamphlet templates”.',
-      'Press the button in it: the file is yours to keep.',
-    ],
-    offer: {
-      words: 'While you wait: why some pages never lie flat',
-      button: 'Show me the lesson on paper grain',
-      href: '/p/paper-grain',
-    },
-  },
-}
 
 /** The ids that the program refers to. */
 export interface TemplatePackIds {

@@ -20,7 +20,7 @@ import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { fulfilForm, type AskedFor } from './fulfilment.ts'
-import { Page } from './models.ts'
+import { publishedOrNewest, type ShownPage } from '../pages/versions.ts'
 
 const day = 24 * 3_600_000
 
@@ -62,8 +62,9 @@ export async function askForConfirmation(
   )
   if ((today?.count ?? 0) >= perDay) return
   const stored = await q.row<{ id: number }>(
-    `insert into confirmation (contact_id, page_id, first_name, source, wording, sender_ip, state_before, asked_at)
-     values ($1, $2, $3, $4, $5, $6, $7, $8) returning id`,
+    `insert into confirmation (contact_id, page_id, first_name, source, wording, sender_ip, state_before, asked_at,
+       block, tag_id)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id`,
     [
       contact.id,
       asked.page,
@@ -73,6 +74,8 @@ export async function askForConfirmation(
       asked.ip,
       await stateBefore(q, contact),
       new Date(at),
+      asked.block,
+      asked.tag,
     ],
   )
   if (!stored) throw new Error('an insert returned no row')
@@ -97,7 +100,7 @@ export async function confirmationEmail(
     'select contact_id contact, page_id page from confirmation where id = $1 and confirmed_at is null',
     [id],
   )
-  const page = open && (await Page.findByPk(open.page))
+  const page = open && (await publishedOrNewest(database, open.page))
   if (!open || !page) return null
   const { address, rehearsal } = await contactById(database, open.contact)
   const business = await getBusiness(database)
@@ -107,9 +110,9 @@ export async function confirmationEmail(
     mail: {
       from: { name: business.senderName, address: business.senderAddress },
       to: address,
-      subject: `Please confirm: ${page.content.headline}`,
+      subject: `Please confirm: ${page.content.title}`,
       text: [
-        `Somebody, probably you, asked ${business.name} for “${page.content.headline}” with this address.`,
+        `Somebody, probably you, asked ${business.name} for “${page.content.title}” with this address.`,
         `Confirm that it was you, and it comes to you at once:\n${link}`,
         'If it was not you, do nothing: nothing changes, and nothing more comes.',
         `--\n${business.name}\n${business.postalAddress}\n`,
@@ -125,6 +128,8 @@ interface Open {
   firstName: string
   source: Source
   wording: string
+  block: string
+  tag: number | null
   confirmed: boolean
 }
 
@@ -137,7 +142,7 @@ async function readConfirmation(
   const found = id
     ? await q.row<Open & { at: number }>(
         `select id, contact_id contact, page_id page, first_name "firstName", source, wording,
-           confirmed_at is not null confirmed, floor(extract(epoch from asked_at) * 1000)::bigint at
+           coalesce(block, '') block, tag_id tag, confirmed_at is not null confirmed, floor(extract(epoch from asked_at) * 1000)::bigint at
          from confirmation where id = $1`,
         [id],
       )
@@ -147,12 +152,15 @@ async function readConfirmation(
 }
 
 /** The page that a confirmation is about. @throws Problem 404 when the link is none of ours or too old */
-export async function confirmationPage(platform: Platform, token: string): Promise<Page> {
-  const { page, at, confirmed } = await readConfirmation(platform, platform.database, token)
+export async function confirmationPage(
+  platform: Platform,
+  token: string,
+): Promise<ShownPage & { wording: string; block: string }> {
+  const { page, at, confirmed, wording, block } = await readConfirmation(platform, platform.database, token)
   if (!confirmed && platform.clock.now() - at > confirmationLasts) throw notFound('This link')
-  const found = await Page.findByPk(page)
+  const found = await publishedOrNewest(platform.database, page)
   if (!found) throw notFound('This link')
-  return found
+  return { ...found, wording, block }
 }
 
 /**
@@ -160,7 +168,11 @@ export async function confirmationPage(platform: Platform, token: string): Promi
  * @returns the page that it was asked on
  * @throws Problem 404 when the link is none of ours or too old
  */
-export async function confirmForm(platform: Platform, token: string, ip: string | null): Promise<Page> {
+export async function confirmForm(
+  platform: Platform,
+  token: string,
+  ip: string | null,
+): Promise<ShownPage & { block: string }> {
   const page = await confirmationPage(platform, token)
   await platform.database.inTransaction(async (tx) => {
     const asked = await readConfirmation(platform, tx, token)

@@ -6,11 +6,9 @@ import { addressHash, isSuppressed } from '../audience/people/suppression.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { notFound } from '../http/problems.ts'
 import { randomToken } from '../signing.ts'
 import { askForConfirmation } from './confirmations.ts'
-import { fulfilForm } from './fulfilment.ts'
-import { Page } from './models.ts'
+import { fulfilForm, type FormOf } from './fulfilment.ts'
 
 const hour = 3_600_000
 
@@ -20,22 +18,15 @@ export const formTokenLasts = 24 * hour
 /** What one address asks of one page is sent at most so often: a stranger must not fill somebody's mailbox. */
 const deliveryPause = hour
 
-/** A page that the public may see. @throws Problem 404 */
-export async function livePage(slug: string): Promise<Page> {
-  const page = await Page.findOne({ where: { slug, state: 'live' } })
-  if (!page) throw notFound('This page')
-  return page
-}
-
 /** The token that a page view puts into its form: good for this page, for a day, for one sending. */
-export function formToken(platform: Platform, page: Page): string {
-  return platform.signer.sign('form', [page.id, platform.clock.now(), randomToken()])
+export function formToken(platform: Platform, page: number): string {
+  return platform.signer.sign('form', [page, platform.clock.now(), randomToken()])
 }
 
 /** Was the token made here, for this page, within a day? */
-export function isFormToken(platform: Platform, page: Page, token: string): boolean {
+export function isFormToken(platform: Platform, page: number, token: string): boolean {
   const [pageId, madeAt] = platform.signer.open('form', token) ?? []
-  return pageId === String(page.id) && platform.clock.now() - Number(madeAt) < formTokenLasts
+  return pageId === String(page) && platform.clock.now() - Number(madeAt) < formTokenLasts
 }
 
 /**
@@ -77,7 +68,7 @@ async function hasJustAsked(q: Queries, page: number, hash: Buffer, now: Instant
  */
 export async function submitForm(
   platform: Platform,
-  page: Page,
+  form: FormOf,
   submission: FormSubmission,
   ip: string | null,
 ): Promise<'taken' | 'used'> {
@@ -86,21 +77,21 @@ export async function submitForm(
   return platform.database.inTransaction(async (tx) => {
     const now = clock.now()
     const { token, address, firstName, source } = submission
-    const use = await useToken(tx, { token, page: page.id, hash, at: new Date(now) })
+    const use = await useToken(tx, { token, page: form.page, hash, at: new Date(now) })
     if (use !== 'new') return use === 'used' ? 'used' : 'taken'
 
     const suppressed = await isSuppressed(tx, hash)
     const contact = await findOrCreateContact(tx, address, now)
-    if (!contact.isNew && (await hasJustAsked(tx, page.id, hash, now))) return 'taken'
+    if (!contact.isNew && (await hasJustAsked(tx, form.page, hash, now))) return 'taken'
     await tx.rows('update form_sending set contact_id = $2 where token = $1', [token, contact.id])
 
     const at = personNow(clock, contact)
     if (contact.isNew)
       await recordActivities(tx, [{ contact: contact.id, kind: 'contactAdded', at, details: { by: 'form' } }])
-    const form = { page: page.id, firstName, source, wording: page.content.form.consentWording, ip }
+    const asked = { ...form, firstName, source, ip }
     const counts = contact.isNew || contact.rehearsal || contact.marketingState === 'subscribed'
-    if (counts && !suppressed) await fulfilForm(tx, contact, form, at)
-    else await askForConfirmation(tx, contact, form, at)
+    if (counts && !suppressed) await fulfilForm(tx, contact, asked, at)
+    else await askForConfirmation(tx, contact, asked, at)
     await announce(tx, 'audience')
     return 'taken'
   })

@@ -6,20 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
-import type { PageContent } from '../../core/capture/page.ts'
 import { column } from '../database/column.ts'
-
-/** A capture page with its thank-you page. */
-export class Page extends Model<InferAttributes<Page>, InferCreationAttributes<Page>> {
-  declare id: CreationOptional<number>
-  declare slug: string
-  declare name: string
-  declare state: 'draft' | 'live'
-  /** Put on everybody who sends its form. */
-  declare tagId: number | null
-  declare content: PageContent
-  declare createdAt: Date
-}
 
 /** Something that people download. */
 export class StoredFile extends Model<InferAttributes<StoredFile>, InferCreationAttributes<StoredFile>> {
@@ -31,18 +18,6 @@ export class StoredFile extends Model<InferAttributes<StoredFile>, InferCreation
 }
 
 export function defineCapture(sequelize: Sequelize): void {
-  Page.init(
-    {
-      id: column.id(),
-      slug: column.text(),
-      name: column.text(),
-      state: column.text(),
-      tagId: { type: DataTypes.BIGINT, allowNull: true },
-      content: column.json(),
-      createdAt: column.instant(),
-    },
-    { sequelize, tableName: 'page' },
-  )
   StoredFile.init(
     {
       id: column.id(),

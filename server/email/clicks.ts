@@ -2,6 +2,7 @@ import type { Target } from '../../core/email/content.ts'
 import { hasJustDone, recordActivities } from '../audience/people/activities.ts'
 import { personNow } from '../audience/people/contacts.ts'
 import { downloadUrl } from '../capture/downloads.ts'
+import { readerMark } from '../pages/readers.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
@@ -10,7 +11,11 @@ import { recordOpen } from './opens.ts'
 /** The address that a link's target has for one person. */
 function addressOf(platform: Platform, target: Target, contact: number): string {
   if ('url' in target) return target.url
-  if ('path' in target) return `${platform.settings.publicUrl}${target.path}`
+  if ('path' in target) {
+    // Who follows a link of our email to a page of ours is known there, and nowhere else.
+    const mark = target.path.startsWith('/p/') ? `?me=${readerMark(platform, contact)}` : ''
+    return `${platform.settings.publicUrl}${target.path}${target.path.includes('?') ? '' : mark}`
+  }
   return downloadUrl(platform, target.file, contact)
 }
 

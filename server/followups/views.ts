@@ -2,7 +2,7 @@ import type { FollowupRow, FollowupView, StepView } from '../../contract/followu
 import type { Names } from '../../core/audience/segments/names.ts'
 import { allSteps, conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
 import { layoutTimetable } from '../../core/followups/timetable.ts'
-import { Page } from '../capture/models.ts'
+import { Page } from '../pages/models.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
@@ -96,7 +96,7 @@ export async function viewFollowup(platform: Platform, id: number): Promise<Foll
     ...viewRow(followup, counts, names),
     zone: program.zone,
     reentry: program.reentry,
-    page: page && { name: page.name, path: `/p/${page.slug}` },
+    page: page && { name: page.name, path: `/p/${page.path}` },
     stepViews: await stepViews(platform, followup, names),
     timetable: layoutTimetable(program),
     datedColumns: layoutTimetable(program, platform.clock.now()).columns.map((column) => column.label),

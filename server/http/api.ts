@@ -6,6 +6,7 @@ import { peopleRoutes } from '../audience/people/routes.ts'
 import { scoreRoutes } from '../audience/scores/routes.ts'
 import { segmentRoutes } from '../audience/segments/routes.ts'
 import { emailRoutes } from '../email/routes.ts'
+import { pageRoutes } from '../pages/routes.ts'
 import { followupRoutes } from '../followups/routes.ts'
 import type { WebPlatform } from '../platform.ts'
 import { todayRoutes } from '../today/routes.ts'
@@ -24,7 +25,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
     response.set('cache-control', 'no-store')
     next()
   })
-  routes.use(express.json({ limit: '100kb' }))
+  routes.use(express.json({ limit: '1mb' }))
   routes.use(refuseUnstorableText)
   routes.use(authRoutes(platform))
   routes.use(requireSignIn(platform))
@@ -39,6 +40,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(importRoutes(platform))
   routes.use(workRoutes(platform))
   routes.use(followupRoutes(platform))
+  routes.use(pageRoutes(platform))
   routes.use(emailRoutes(platform))
   routes.use(notFoundHandler)
   routes.use(problemHandler(platform.log))

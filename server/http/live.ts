@@ -27,6 +27,8 @@ export interface Live {
    * @param tokenHash of the sign-in
    */
   stream(request: Request, response: Response, tokenHash: string): void
+  /** Calls back at each announcement, for what this process keeps in memory. */
+  onChange(listener: (subject: LiveSubject) => void): void
   close(): Promise<void>
 }
 
@@ -38,11 +40,13 @@ export function openLive(
 ): Live {
   /** Open streams, with the sign-in that opened each. */
   const listeners = new Map<Response, string>()
+  const ownListeners: ((subject: LiveSubject) => void)[] = []
   let client: pg.Client | null = null
   let closed = false
   let retry: NodeJS.Timeout | undefined
 
   const send = (subject: LiveSubject): void => {
+    for (const listener of ownListeners) listener(subject)
     for (const listener of listeners.keys()) listener.write(`event: change\ndata: ${subject}\n\n`)
   }
 
@@ -101,6 +105,7 @@ export function openLive(
       listeners.set(response, tokenHash)
       request.on('close', () => listeners.delete(response))
     },
+    onChange: (listener) => void ownListeners.push(listener),
     async close() {
       closed = true
       clearTimeout(retry)

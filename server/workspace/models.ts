@@ -6,6 +6,8 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
+import type { Brand } from '../../core/pages/brand.ts'
+import type { SiteSettings } from '../../core/pages/site.ts'
 import { column } from '../database/column.ts'
 
 /** The one business of this install. */
@@ -17,6 +19,9 @@ export class Business extends Model<InferAttributes<Business>, InferCreationAttr
   declare senderAddress: string
   declare zone: string
   declare currency: string
+  /** How it looks to its public; null until somebody has chosen. */
+  declare brand: CreationOptional<Brand | null>
+  declare site: CreationOptional<Partial<SiteSettings>>
   declare createdAt: Date
 }
 
@@ -40,6 +45,8 @@ export function defineWorkspace(sequelize: Sequelize): void {
       senderAddress: column.text(),
       zone: column.text(),
       currency: { type: DataTypes.CHAR(3), allowNull: false },
+      brand: { type: DataTypes.JSONB, allowNull: true },
+      site: { ...column.json(), defaultValue: {} },
       createdAt: column.instant(),
     },
     { sequelize, tableName: 'business' },

@@ -1,6 +1,6 @@
 import type { Preferences } from '../../server/audience/people/preferences.ts'
 import type { Business } from '../../server/workspace/models.ts'
-import { html, type Html } from '../html.ts'
+import { html, type Html } from '../../core/html.ts'
 
 /** A day on the business's calendar. */
 const dayIn = (at: Date, zone: string): string =>

@@ -6,7 +6,7 @@ import { noteOpen } from '../../server/email/opens.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { getBusiness } from '../../server/workspace/business.ts'
-import { html } from '../html.ts'
+import { html } from '../../core/html.ts'
 import type { Limits } from '../limits.ts'
 import { sendPage } from '../respond.ts'
 

@@ -133,19 +133,20 @@ export async function editTag(
 /** Deletes a tag; conditions that speak of it are shown as broken until they are mended. @throws Problem 404 */
 export async function deleteTag(platform: Platform, id: number): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
-    await tx.rows('update page set tag_id = null where tag_id = $1', [id])
     const found = await tx.row('delete from tag where id = $1 returning id', [id])
     if (!found) throw notFound('This tag')
     await announce(tx, 'audience')
   })
 }
 
-/** Where data speaks of tags by their ids. */
+/** Where data speaks of tags by their ids: table, column, and what tells its rows apart. */
 const speakingOfTags = [
-  ['segment', 'tree'],
-  ['followup', 'program'],
-  ['scorecard', 'card'],
-  ['scorecard', 'next_card'],
+  ['segment', 'tree', 'id::text'],
+  ['followup', 'program', 'id::text'],
+  ['scorecard', 'card', 'id::text'],
+  ['scorecard', 'next_card', 'id::text'],
+  ['saved_section', 'section', 'id::text'],
+  ['page_version', 'content', "page_id || ' ' || number"],
 ] as const
 
 /** Every number under the key `tag`, wherever it stands in a tree of data. */
@@ -177,22 +178,24 @@ export async function mergeTags(platform: Platform, from: number, into: number):
          set added_at = least(contact_tag.added_at, excluded.added_at)`,
       [from, into],
     )
-    await tx.rows('update page set tag_id = $2 where tag_id = $1', [from, into])
+    await tx.rows('update confirmation set tag_id = $2 where tag_id = $1', [from, into])
     await tx.rows(
       `update activity set details = jsonb_set(details, '{tag}', to_jsonb($2::bigint))
        where kind in ('tagAdded', 'tagRemoved') and details @> jsonb_build_object('tag', $1::bigint)`,
       [from, into],
     )
-    for (const [table, column] of speakingOfTags) {
-      const rows = await tx.rows<{ id: number; data: unknown }>(
-        `select id, ${column} data from ${table} where ${column} is not null`,
+    for (const [table, column, key] of speakingOfTags) {
+      const rows = await tx.rows<{ key: string; data: unknown }>(
+        `select ${key} key, ${column} data from ${table}
+         where jsonb_path_exists(${column}, '$.** ? (@.tag == $$id)', jsonb_build_object('id', $1::bigint))`,
+        [from],
       )
       await tx.rows(
-        `update ${table} set ${column} = t.data from unnest($1::bigint[], $2::jsonb[]) t (id, data) where ${table}.id = t.id`,
-        [rows.map(({ id }) => id), rows.map(({ data }) => JSON.stringify(retag(data, from, into)))],
+        `update ${table} set ${column} = t.data from unnest($1::text[], $2::jsonb[]) t (key, data) where ${key} = t.key`,
+        [rows.map((row) => row.key), rows.map(({ data }) => JSON.stringify(retag(data, from, into)))],
       )
     }
     await tx.rows('delete from tag where id = $1', [from])
-    await announce(tx, 'audience', 'followups')
+    await announce(tx, 'audience', 'followups', 'pages')
   })
 }

@@ -20,7 +20,20 @@ function escape(value: Value): string {
   return String(value).replace(/[&<>"']/g, (character) => entities[character] ?? '')
 }
 
+const collapsed = new WeakMap<TemplateStringsArray, readonly string[]>()
+
+/** The fixed parts of a template without the line breaks and indents that it is written with. */
+function fixedParts(parts: TemplateStringsArray): readonly string[] {
+  const known = collapsed.get(parts) ?? parts.map((part) => part.replace(/\s*\n\s*/g, ' '))
+  collapsed.set(parts, known)
+  return known
+}
+
 /** A page's markup. Every value is escaped unless it is `Html` itself; `false` and nothing leave no trace. */
 export function html(parts: TemplateStringsArray, ...values: Value[]): Html {
-  return new Html(parts.map((part, i) => part + (i < values.length ? escape(values[i]) : '')).join(''))
+  return new Html(
+    fixedParts(parts)
+      .map((part, i) => part + (i < values.length ? escape(values[i]) : ''))
+      .join(''),
+  )
 }

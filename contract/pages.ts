@@ -1,0 +1,186 @@
+import { z } from 'zod'
+import { section } from '../core/blocks/document.ts'
+import { brand } from '../core/pages/brand.ts'
+import { pageContent, pagePath, pagePurpose } from '../core/pages/page.ts'
+import { siteSettings } from '../core/pages/site.ts'
+import { created, get, post } from './route.ts'
+
+const id = z.number().int().positive()
+const name = z.string().trim().min(1, 'Give it a name').max(120)
+
+export const pageState = z.enum(['draft', 'live', 'archived'])
+export type PageState = z.infer<typeof pageState>
+
+export const pageRow = z.object({
+  id,
+  name,
+  path: z.string(),
+  purpose: pagePurpose,
+  state: pageState,
+  /** The draft differs from what visitors see. */
+  hasDraft: z.boolean(),
+  changedAt: z.iso.datetime(),
+  /** Within 30 days. */
+  visitors: z.number().int(),
+  /** Of these, who sent its form; null where it has none. */
+  sent: z.number().int().nullable(),
+  usedIn: z.array(z.string()),
+  course: z.string().nullable(),
+  /** A path that shows it as it is written now. */
+  preview: z.string(),
+})
+export type PageRow = z.infer<typeof pageRow>
+
+export const findingView = z.object({
+  level: z.enum(['error', 'advice']),
+  words: z.string(),
+  part: z.string().nullable(),
+})
+export type FindingView = z.infer<typeof findingView>
+
+/** Where a draft stands: a save that began from another place is refused. */
+const place = { version: z.number().int().positive(), revision: z.number().int().positive() }
+
+/** What is said after each save. */
+export const draftState = z.object({
+  ...place,
+  savedAt: z.iso.datetime(),
+  savedBy: z.string(),
+  /** What is different from what visitors see, in words. */
+  changes: z.array(z.string()),
+  findings: z.array(findingView),
+  /** Who else has this page open. */
+  others: z.array(z.string()),
+})
+export type DraftState = z.infer<typeof draftState>
+
+export const pageView = draftState.extend({
+  id,
+  name,
+  path: z.string(),
+  purpose: pagePurpose,
+  state: pageState,
+  url: z.string(),
+  content: pageContent,
+  publishedVersion: z.number().int().nullable(),
+  course: id.nullable(),
+  usedIn: z.array(z.string()),
+  versions: z.array(
+    z.object({
+      number: z.number().int(),
+      madeAt: z.iso.datetime(),
+      madeBy: z.string(),
+      published: z.boolean(),
+    }),
+  ),
+})
+export type PageView = z.infer<typeof pageView>
+
+/** A new page: from a starting point, which the browser fills in, or from another page. */
+export const newPage = z.object({
+  name,
+  path: pagePath,
+  purpose: pagePurpose,
+  content: pageContent,
+  course: id.nullable().default(null),
+})
+export type NewPage = z.infer<typeof newPage>
+
+export const pageSettings = z.object({ name, path: pagePath, purpose: pagePurpose, course: id.nullable() })
+export type PageSettings = z.infer<typeof pageSettings>
+
+export const pageSave = z.object({
+  ...place,
+  /** Save over what somebody else has saved meanwhile. */
+  over: z.boolean().default(false),
+  content: pageContent,
+})
+export type PageSave = z.infer<typeof pageSave>
+
+const picture = z.object({
+  id,
+  name: z.string(),
+  alt: z.string(),
+  base: z.string(),
+  width: z.number().int(),
+  height: z.number().int(),
+  widths: z.array(z.number().int()),
+  usedIn: z.array(z.string()),
+  createdAt: z.iso.datetime(),
+})
+export type PictureView = z.infer<typeof picture>
+
+const file = z.object({
+  id,
+  name: z.string(),
+  mediaType: z.string(),
+  size: z.number().int(),
+  usedIn: z.array(z.string()),
+  createdAt: z.iso.datetime(),
+})
+export type FileView = z.infer<typeof file>
+
+const named = z.object({ id, name: z.string() })
+
+/** All that the editor needs to draw a page as the public site does, and to choose from. */
+export const siteView = z.object({
+  business: z.object({ name: z.string(), postalAddress: z.string(), zone: z.string() }),
+  publicUrl: z.string(),
+  brand,
+  settings: siteSettings,
+  pages: z.array(
+    z.object({ id, name: z.string(), path: z.string(), purpose: pagePurpose, live: z.boolean() }),
+  ),
+  pictures: z.array(picture.omit({ usedIn: true })),
+  files: z.array(named.extend({ mediaType: z.string() })),
+  tags: z.array(named),
+  courses: z.array(named.extend({ lessons: z.array(z.object({ page: id, title: z.string() })) })),
+  savedSections: z.array(named.extend({ section })),
+})
+export type SiteView = z.infer<typeof siteView>
+
+const uploadQuery = z.object({
+  name: z.string().trim().min(1).max(200),
+  /** The thing whose place it takes; links to that stay. */
+  replaces: z.coerce.number().int().positive().optional(),
+})
+
+export const pageRoutes = {
+  pages: {
+    list: get('/pages', { answer: z.array(pageRow) }),
+    view: get('/pages/:id', { answer: pageView }),
+    create: post('/pages', { body: newPage, answer: created }),
+    /** Whether a path can be had; the answer is why not. */
+    checkPath: post('/pages/check-path', {
+      body: z.object({ path: z.string().max(200), page: id.nullable() }),
+      answer: z.object({ fault: z.string().nullable() }),
+    }),
+    save: post('/pages/:id/save', { body: pageSave, answer: draftState }),
+    settings: post('/pages/:id/settings', { body: pageSettings }),
+    publish: post('/pages/:id/publish', { body: z.object(place) }),
+    /** Takes what an earlier version says as the draft. */
+    goBack: post('/pages/:id/go-back', { body: z.object({ version: z.number().int().positive() }) }),
+    copy: post('/pages/:id/copy', { answer: created }),
+    archive: post('/pages/:id/archive', { body: z.object({ archived: z.boolean() }) }),
+    delete: post('/pages/:id/delete', {}),
+    /** A link that shows the draft for a week to whoever has it. */
+    previewLink: post('/pages/:id/preview-link', { answer: z.object({ url: z.string() }) }),
+  },
+  site: {
+    view: get('/site', { answer: siteView }),
+    setBrand: post('/site/brand', { body: brand }),
+    setSettings: post('/site/settings', { body: siteSettings }),
+    saveSection: post('/site/sections', { body: z.object({ name, section }), answer: created }),
+    deleteSection: post('/site/sections/:id/delete', {}),
+    createCourse: post('/site/courses', { body: z.object({ name }), answer: created }),
+  },
+  files: {
+    pictures: get('/pictures', { answer: z.array(picture) }),
+    uploadPicture: post('/pictures/upload', { query: uploadQuery, answer: created }),
+    editPicture: post('/pictures/:id/edit', { body: z.object({ name, alt: z.string().max(2_000) }) }),
+    deletePicture: post('/pictures/:id/delete', {}),
+    files: get('/files', { answer: z.array(file) }),
+    uploadFile: post('/files/upload', { query: uploadQuery, answer: created }),
+    deleteFile: post('/files/:id/delete', {}),
+  },
+} as const

@@ -1,0 +1,148 @@
+import { describe, expect, it } from 'vitest'
+import { numberedIds } from '../../testing/documents.ts'
+import { composer } from './compose.ts'
+import { mergeParts, mergeWords, unknownFields } from './mergeText.ts'
+import { renewLinkIds, richTextLinks, richTextParagraphs, type RichText } from './richText.ts'
+import { blockKinds, kindsIn, traitsOf } from './block.ts'
+import {
+  describeBlock,
+  describeSection,
+  documentLinks,
+  documentReferences,
+  documentText,
+  isDocumentPersonal,
+  unknownMergeFields,
+  walk,
+} from './walk.ts'
+
+const { block, text, rich, section, document } = composer(numberedIds('walk'))
+
+const linkTo = (id: string, page: number): RichText['content'] => [
+  {
+    type: 'paragraph',
+    content: [
+      { type: 'text', text: 'Read ' },
+      { type: 'text', text: 'the ', marks: [{ type: 'link', attrs: { id, target: { to: 'page', page } } }] },
+      {
+        type: 'text',
+        text: 'lesson',
+        marks: [{ type: 'bold' }, { type: 'link', attrs: { id, target: { to: 'page', page } } }],
+      },
+    ],
+  },
+]
+
+const sample = document(
+  section(
+    [
+      {
+        blocks: [block('heading', { words: 'Sew your first pamphlet tonight' }), rich(linkTo('linkone', 7))],
+      },
+      { blocks: [block('form', { tag: 3, next: { to: 'page', page: 8 } })] },
+    ],
+    { background: 'picture', picture: 12 },
+  ),
+  section([
+    {
+      blocks: [
+        block('button', { label: 'Download', target: { to: 'file', file: 5 } }),
+        block('picture', { picture: 13, alt: 'a needle' }),
+        { ...text('For buyers'), shownTo: { people: { kind: 'hasTag', tag: 4 }, instead: '' } },
+      ],
+    },
+  ]),
+)
+
+describe('a document in words', () => {
+  it('is what its parts say', () => {
+    expect([...walk(sample)].map(({ block: each }) => describeBlock(each))).toEqual([
+      'Sew your first pamphlet tonight',
+      'Read the lesson',
+      'form: first name, email',
+      'button: Download',
+      'picture of a needle',
+      'For buyers',
+    ])
+    expect(sample.sections.map(describeSection)).toEqual([
+      'Sew your first pamphlet tonight',
+      'button: Download',
+    ])
+  })
+
+  it('has every text that somebody reads', () => {
+    expect(documentText(sample)).toEqual(
+      expect.arrayContaining([
+        'Sew your first pamphlet tonight',
+        'Read the lesson',
+        'Send it to me',
+        'Download',
+        'a needle',
+      ]),
+    )
+  })
+
+  it('has its links, told by block and mark, a broken-up link once', () => {
+    expect(documentLinks(sample).map(({ part, target }) => [part, target.to])).toEqual([
+      ['linkone', 'page'],
+      ['next', 'page'],
+      ['button', 'file'],
+    ])
+  })
+
+  it('names everything that it refers to, once', () => {
+    expect(
+      documentReferences(sample)
+        .map(({ kind, id }) => `${kind} ${id}`)
+        .sort(),
+    ).toEqual(['files 5', 'pages 7', 'pages 8', 'pictures 12', 'pictures 13', 'tags 3', 'tags 4'].sort())
+  })
+
+  it('is personal when it names its reader, hides something, or hands out a file', () => {
+    const plain = document(section([{ blocks: [text('For all'), block('heading', { words: 'Hello' })] }]))
+    const greeting = document(section([{ blocks: [block('heading', { words: '{first name}' })] }]))
+    expect([isDocumentPersonal(plain), isDocumentPersonal(greeting), isDocumentPersonal(sample)]).toEqual([
+      false,
+      true,
+      true,
+    ])
+  })
+})
+
+describe('merge fields in a text', () => {
+  it('are found with their fall-backs; other braces are text', () => {
+    expect(mergeParts("Thank you, {first name or 'dear reader'}!")).toEqual([
+      { text: 'Thank you, ' },
+      { field: 'firstName', fallback: 'dear reader' },
+      { text: '!' },
+    ])
+    expect(mergeWords('{First Name or "you"} {', {})).toBe('you {')
+    expect(mergeWords('{first name}{last name}', { firstName: 'Orla', lastName: ' ' })).toBe('Orla')
+    expect(mergeWords('{shoe size}', { firstName: 'Orla' })).toBe('{shoe size}')
+    expect(unknownFields('{shoe size} {first name}')).toEqual(['{shoe size}'])
+  })
+
+  it('that name nothing are found at their place', () => {
+    const wrong = block('button', { label: 'Hello {shoe size}' })
+    expect(unknownMergeFields(document(section([{ blocks: [wrong] }])))).toEqual([
+      { block: wrong.id, field: '{shoe size}' },
+    ])
+  })
+})
+
+describe('rich text', () => {
+  it('gives its paragraphs as text, and new ids to the links of a copy', () => {
+    const content: RichText = { type: 'doc', content: linkTo('linkone', 7) }
+    expect(richTextParagraphs(content)).toEqual(['Read the lesson'])
+    const copy = renewLinkIds(content, numberedIds('copy'))
+    expect(richTextLinks(copy)).toEqual([{ id: 'copy00000001', target: { to: 'page', page: 7 } }])
+  })
+})
+
+describe('every kind of block', () => {
+  it('has a name of its own, and pages have them all', () => {
+    const names = blockKinds.map((kind) => traitsOf(kind).name)
+    expect(new Set(names).size).toBe(names.length)
+    expect(kindsIn('page')).toEqual(blockKinds)
+    expect(kindsIn('email')).not.toContain('form')
+  })
+})

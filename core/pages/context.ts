@@ -1,0 +1,100 @@
+import type { Condition } from '../audience/segments/condition.ts'
+import { Html, html } from '../html.ts'
+import type { ReaderValues } from '../blocks/mergeText.ts'
+import type { Target } from '../blocks/target.ts'
+import type { Brand } from './brand.ts'
+import type { LessonState } from './lessons.ts'
+
+/** The stored widths of a picture. */
+export interface PictureFiles {
+  /** Address without the width and the format: `/pictures/7-abcd`. */
+  base: string
+  width: number
+  height: number
+  /** Widths that there are files of, ascending. */
+  widths: readonly number[]
+}
+
+/** What a form shows: what was typed so far, and what is wrong with it. */
+export interface FormState {
+  /** The block whose form was sent; others show nothing typed. */
+  block: string | null
+  values: Readonly<Record<string, string>>
+  faults: Readonly<Record<string, string>>
+  notice?: string
+}
+
+/** What stands in a page's markup where the token of a view belongs. */
+export const tokenMark = '§token§'
+
+/** What a page is rendered for and with; nothing else is asked for meanwhile. */
+export interface PageContext {
+  brand: Brand
+  business: { name: string; postalAddress: string; zone: string }
+  /** The address that a target leads to for this reader; null while it leads nowhere. */
+  hrefOf: (target: Target) => string | null
+  pictureOf: (id: number) => PictureFiles | null
+  /** The address of a file that plays within the page. */
+  mediaOf: (id: number) => string | null
+  lessonsOf: (course: number) => readonly LessonState[]
+  reader: ReaderValues
+  shows: (people: Condition) => boolean
+  /** Hosts whose videos may be shown. */
+  videoHosts: readonly string[]
+  /** Own HTML without what could do harm. */
+  safeHtml: (markup: string) => string
+  form: FormState
+  /** Where forms are sent to. */
+  formAction: string
+  now: number
+  /** Marks what can be written in, for the sheet of the editor. */
+  editing: boolean
+}
+
+/** What a page must be allowed beyond its own markup. */
+export interface Needs {
+  script?: boolean
+  frames?: readonly string[]
+  media?: boolean
+  /** Origins that a form may lead on to after it was sent. */
+  forms?: readonly string[]
+}
+
+/** How a kind of block is drawn on a page. */
+export interface PageBlock<Block> {
+  html: (block: Block, context: PageContext) => Html
+  /** Sent once with a page that has such a block. */
+  css: string
+  needs?: (block: Block, context: PageContext) => Needs
+}
+
+/** Marks an element whose text the sheet lets one write in, by the place of the text in its block. */
+export const editable = ({ editing }: PageContext, path: string): Html | false =>
+  editing && html` data-edit="${path}"`
+
+/** A link when it leads somewhere; otherwise the same without one. */
+export function linked(
+  context: PageContext,
+  target: Target,
+  inner: Html,
+  {
+    className = '',
+    newWindow = false,
+    edited = false,
+  }: { className?: string; newWindow?: boolean; edited?: Html | false } = {},
+): Html {
+  const href = context.hrefOf(target)
+  const classes = className && html` class="${className}"`
+  if (href === null) return className ? html`<a${classes}${edited}>${inner}</a>` : inner
+  const opens = newWindow && html` target="_blank" rel="noopener"`
+  return html`<a${classes} href="${href}"${opens}${edited}>${inner}</a>`
+}
+
+/** A text with its line breaks. */
+export const withBreaks = (text: string): Html =>
+  new Html(
+    text
+      .split('\n')
+      .map((line) => html`${line}`.markup)
+      .join('<br>'),
+  )

@@ -1,0 +1,117 @@
+import type { Block } from '../blocks/block.ts'
+import { documentLinks, textOf, unknownMergeFields, walk } from '../blocks/walk.ts'
+import type { PageContent, PagePurpose } from './page.ts'
+
+/** Something that would go wrong, or could be better, were the page live now. */
+export interface Finding {
+  /** A page with an error is not published. */
+  level: 'error' | 'advice'
+  words: string
+  /** The part that it is about, if it is about one. */
+  part: string | null
+}
+
+/** What the rest of the install says about the things that a page speaks of. */
+export interface Surroundings {
+  /** Pages that visitors can open. */
+  livePages: ReadonlySet<number>
+  pageNames: Readonly<Record<number, string>>
+  videoHosts: readonly string[]
+}
+
+const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
+const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
+
+/** What is wrong with one block by itself. */
+function findingsOfBlock(block: Block, { videoHosts }: Surroundings): Finding[] {
+  switch (block.kind) {
+    case 'picture':
+      if (block.picture === null) return [error('Choose a picture, or remove this one', block.id)]
+      return block.decorative || block.alt.trim()
+        ? []
+        : [error('Say what the picture shows, or mark it as decorative', block.id)]
+    case 'pictureRow':
+      return block.pictures.flatMap(({ picture, decorative, alt }, i) => {
+        if (picture === null) return [error(`Choose picture ${i + 1}, or take it out`, block.id)]
+        return decorative || alt.trim() ? [] : [error(`Say what picture ${i + 1} shows`, block.id)]
+      })
+    case 'button':
+      if (!block.label.trim()) return [error('Write what the button says', block.id)]
+      return block.target.to === 'nowhere' ? [error('Choose where the button leads', block.id)] : []
+    case 'form':
+      return [
+        ...(block.button.trim() ? [] : [error('Write what the form’s button says', block.id)]),
+        ...(block.consentWording.trim() ? [] : [error('Write what people agree to', block.id)]),
+        ...(block.next.to === 'nowhere' ? [advice('Choose what comes after the form', block.id)] : []),
+      ]
+    case 'video': {
+      if (block.source === null) return [error('Choose a video, or remove this one', block.id)]
+      if (block.source.from === 'file')
+        return block.source.captions === null
+          ? [advice('Add captions: many watch without sound', block.id)]
+          : []
+      const { hostname } = new URL(block.source.url)
+      return videoHosts.includes(hostname)
+        ? []
+        : [error(`${hostname} is not on your list of video hosts (Site settings)`, block.id)]
+    }
+    case 'countdown':
+      return block.until === null ? [error('Choose the date that is counted down to', block.id)] : []
+    case 'lessonList':
+      return block.course === null ? [error('Choose the course whose lessons are listed', block.id)] : []
+    case 'heading':
+    case 'text':
+      return textOf(block).length ? [] : [advice('Nothing is written here yet', block.id)]
+    case 'list':
+    case 'quotes':
+    case 'questions':
+    case 'logo':
+    case 'priceCard':
+    case 'socialLinks':
+    case 'divider':
+    case 'spacer':
+    case 'ownHtml':
+      return []
+  }
+}
+
+const countOf = (content: PageContent, kind: Block['kind']): number =>
+  [...walk(content.document)].filter(({ block }) => block.kind === kind).length
+
+/** What is asked of a page as a whole, by its purpose. Common practice of the trade. */
+function findingsOfPurpose(content: PageContent, purpose: PagePurpose): Finding[] {
+  const found: Finding[] = []
+  const tops = [...walk(content.document)].filter(
+    ({ block }) => block.kind === 'heading' && block.level === 1,
+  )
+  if (tops.length === 0) found.push(advice('Begin with a heading of level 1: it is the page’s promise'))
+  if (tops.length > 1) found.push(advice('Two headings of level 1: keep one promise', tops[1]?.block.id))
+  if (purpose === 'landing' && countOf(content, 'form') === 0)
+    found.push(advice('A landing page without a form captures nobody'))
+  if ((purpose === 'file' || purpose === 'thankYou' || purpose === 'confirm') && content.listed)
+    found.push(advice('Search engines may list this page: people would find it without the form'))
+  if (content.listed && !content.description.trim())
+    found.push(advice('Write a description: search engines show it'))
+  return found
+}
+
+/** Everything that would go wrong or could be better, errors first. */
+export function findingsOf(content: PageContent, purpose: PagePurpose, around: Surroundings): Finding[] {
+  const found = [
+    ...findingsOfPurpose(content, purpose),
+    ...[...walk(content.document)].flatMap(({ block }) => findingsOfBlock(block, around)),
+    ...unknownMergeFields(content.document).map(({ block, field }) =>
+      error(`${field} is no merge field: use {first name}, {last name} or {email address}`, block),
+    ),
+    ...documentLinks(content.document).flatMap(({ block, target, label }) => {
+      if (target.to !== 'page' || around.livePages.has(target.page)) return []
+      const name = around.pageNames[target.page]
+      return [
+        name === undefined
+          ? error(`“${label}” leads to a page that was deleted`, block)
+          : advice(`“${label}” leads to “${name}”, which is not live`, block),
+      ]
+    }),
+  ]
+  return found.sort((a, b) => Number(b.level === 'error') - Number(a.level === 'error'))
+}

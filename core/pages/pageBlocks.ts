@@ -1,0 +1,39 @@
+import type { Block, BlockKind } from '../blocks/block.ts'
+import {
+  button,
+  countdown,
+  divider,
+  form,
+  lessonList,
+  ownHtml,
+  priceCard,
+  socialLinks,
+  spacer,
+} from './blocks/actions.ts'
+import { logo, picture, pictureRow, video } from './blocks/pictures.ts'
+import { heading, list, questions, quotes, text } from './blocks/words.ts'
+import type { PageBlock } from './context.ts'
+
+const pageBlocks: { [K in BlockKind]: PageBlock<Block<K>> } = {
+  heading,
+  text,
+  picture,
+  button,
+  form,
+  list,
+  quotes,
+  questions,
+  video,
+  countdown,
+  pictureRow,
+  logo,
+  priceCard,
+  lessonList,
+  socialLinks,
+  divider,
+  spacer,
+  ownHtml,
+}
+
+/** How blocks of this kind are drawn on a page. */
+export const pageBlockOf = (kind: BlockKind): PageBlock<Block> => pageBlocks[kind] as PageBlock<Block>

@@ -1,0 +1,214 @@
+import fc from 'fast-check'
+import { HtmlValidate } from 'html-validate'
+import { describe, expect, it } from 'vitest'
+import { anyDocument, attacks, contentOf, numberedIds } from '../../testing/documents.ts'
+import { blockKinds, freshBlock } from '../blocks/block.ts'
+import { composer } from '../blocks/compose.ts'
+import { freshSection } from '../blocks/document.ts'
+import { safeHtml } from '../blocks/safeHtml.ts'
+import { plainBrand } from './brand.ts'
+import type { PageContext } from './context.ts'
+import { bodyHtml, needsOf } from './render.ts'
+import { contentFrom, startingPointsFor } from './startingPoints.ts'
+import { pagePurpose } from './page.ts'
+import { wholePage, type PageHead } from './wholePage.ts'
+
+const context: PageContext = {
+  brand: plainBrand,
+  business: { name: 'Quillfeather Bindery', postalAddress: '4 Sizing Lane', zone: 'Europe/Dublin' },
+  hrefOf: (target) => {
+    if (target.to === 'web') return target.url
+    if (target.to === 'path') return target.path
+    return target.to === 'page' ? `/p/page-${target.page}` : null
+  },
+  pictureOf: (id) =>
+    id === 1 ? { base: '/pictures/1-abcd', width: 800, height: 600, widths: [320, 800] } : null,
+  mediaOf: (id) => `/media/${id}`,
+  lessonsOf: () => [
+    { page: 1, title: 'First', is: 'done' },
+    { page: 2, title: 'Second', is: 'locked', at: null, words: 'opens 2 days after you begin' },
+  ],
+  reader: {},
+  shows: () => true,
+  videoHosts: ['films.example'],
+  safeHtml,
+  form: { block: null, values: {}, faults: {} },
+  formAction: '/p/here',
+  now: Date.parse('2026-11-24T10:00:00Z'),
+  editing: false,
+}
+const head: PageHead = {
+  canonical: 'https://pages.example/here',
+  siteName: 'Quillfeather Bindery',
+  icon: '/assets/icon.svg',
+  sharingPicture: null,
+  code: '',
+  scriptUrl: '/assets/page.js',
+  consent: null,
+}
+
+// The validity that counts is the standard's (WHATWG HTML); rules of taste are off.
+const validator = new HtmlValidate({
+  extends: ['html-validate:standard'],
+  rules: {
+    'no-dup-id': 'error',
+    'attribute-boolean-style': 'off',
+    'no-trailing-whitespace': 'off',
+    'void-style': 'off',
+    'doctype-style': 'off',
+    'long-title': 'off',
+    'no-inline-style': 'error',
+    // What a marketer leaves out is found by the checks of the page, not by the standard.
+    'text-content': 'off',
+    'wcag/h30': 'off',
+    'empty-heading': 'off',
+  },
+})
+
+const faultsOf = (markup: string): string[] =>
+  validator
+    .validateStringSync(markup)
+    .results.flatMap(({ messages }) =>
+      messages.map(({ ruleId, message, selector }) => `${ruleId}: ${message} ${selector}`),
+    )
+
+/** Everything that a browser would run, or load from somebody else. */
+function dangersIn(markup: string): string[] {
+  // Values are escaped, so that a quotation mark always ends one.
+  const tags = markup.replace(/"[^"]*"/g, '""')
+  const outside = markup.replace(/ href="https?:[^"]*"/g, '').replace(/ data-frame="[^"]*"/g, '')
+  return [
+    ...(markup.match(/<script(?! src="\/assets\/page\.js" defer>)[^>]*>/gi) ?? []),
+    ...(tags.match(/<[^>]+\son\w+\s*=/gi) ?? []),
+    ...(markup.match(/(?:href|src|action)="\s*(?:javascript|data|vbscript):/gi) ?? []),
+    ...(outside.match(/(?:src|srcset|action|href)="(?:https?:)?\/\/(?!pages\.example)[^"]*"/gi) ?? []),
+    ...(tags.match(/<(?:iframe|object|embed|base)\b/gi) ?? []),
+  ]
+}
+
+describe('a page, whatever is written in it', () => {
+  it('is valid HTML, runs no script, and asks nobody else for anything', () => {
+    fc.assert(
+      fc.property(anyDocument, fc.constantFrom(...attacks), (document, title) => {
+        const { markup } = wholePage({ ...contentOf(document, title), description: title }, head, context)
+        expect(faultsOf(markup)).toEqual([])
+        expect(dangersIn(markup)).toEqual([])
+      }),
+      { numRuns: 150 },
+    )
+  })
+
+  it.each(blockKinds)('with a new block of the kind %s is valid and quiet', (kind) => {
+    const newId = numberedIds('one')
+    const document = { sections: [freshSection(newId, [1], [[freshBlock(kind, newId())]])] }
+    expect(faultsOf(wholePage(contentOf(document), head, context).markup)).toEqual([])
+  })
+})
+
+const newId = numberedIds('ren')
+const { block, text, section, document } = composer(newId)
+const bodyOf = (blocks: ReturnType<typeof block>[], given: Partial<PageContext> = {}): string =>
+  bodyHtml({ document: document(section([{ blocks }])) }, { ...context, ...given }).markup
+
+describe('the sheet of the editor', () => {
+  it('shows the very markup of the published page, but for the marks of where one writes', () => {
+    const words = 'Words'
+    const blocks = [
+      block('heading', { words }),
+      text(words),
+      block('list', { items: [words] }),
+      block('quotes', { quotes: [{ words, name: words, about: words, picture: 1 }] }),
+      block('questions', { items: [{ question: words, answer: words }] }),
+      block('picture', { picture: 1, alt: words, caption: words }),
+      block('button', { label: words, target: { to: 'page', page: 1 } }),
+      block('form', { button: words, consentWording: words, privacy: words }),
+      block('priceCard', { name: words, price: '€1', points: [words], label: words, note: words }),
+      block('countdown', { until: '2027-01-01T09:00:00Z', words, after: words }),
+      block('logo'),
+      block('divider'),
+      block('spacer'),
+      block('ownHtml', { markup: '<p>Own</p>' }),
+      block('lessonList', { course: 1, title: words }),
+      block('socialLinks', { links: [{ name: words, url: 'https://example.com/a' }] }),
+      block('pictureRow', {
+        pictures: [{ picture: 1, alt: words, decorative: false, target: { to: 'nowhere' } }],
+      }),
+    ]
+    const content = { document: document(section([{ blocks }])) }
+    const unmarked = bodyHtml(content, { ...context, editing: true })
+      .markup.replace(/ data-(?:edit|column)="[^"]*"/g, '')
+      .replaceAll('<details open>', '<details>')
+    expect(unmarked).toBe(bodyHtml(content, context).markup)
+  })
+})
+
+describe('merge fields', () => {
+  const thanks = block('heading', { words: "Thank you, {first name or 'dear reader'}" })
+  it('name who is known, and say the fall-back to everybody else, escaped', () => {
+    expect(bodyOf([thanks])).toContain('Thank you, dear reader</h2>')
+    expect(bodyOf([thanks], { reader: { firstName: 'Orla <b>' } })).toContain(
+      'Thank you, Orla &lt;b&gt;</h2>',
+    )
+  })
+})
+
+describe('what only some see', () => {
+  const people = { kind: 'hasTag', tag: 1 } as const
+  it('is left out for others, who see what was written for them', () => {
+    const hidden = { ...text('For buyers'), shownTo: { people, instead: 'Buy <first>' } }
+    expect(bodyOf([hidden], { shows: () => false })).toContain('<p>Buy &lt;first&gt;</p>')
+    expect(bodyOf([hidden], { shows: () => false })).not.toContain('For buyers')
+    expect(bodyOf([hidden])).toContain('For buyers')
+  })
+})
+
+describe('a video', () => {
+  const of = (url: string) => block('video', { title: 'Folding', source: { from: 'web', url } })
+  const contentWith = (url: string) => ({ document: document(section([{ blocks: [of(url)] }])) })
+  it('of a host on the list is a still with a button; the frame is allowed and not yet there', () => {
+    const url = 'https://films.example/folding'
+    expect(bodyOf([of(url)])).toContain(`data-frame="${url}"`)
+    expect(bodyOf([of(url)])).not.toContain('<iframe')
+    expect(needsOf(contentWith(url), context)).toMatchObject({
+      script: true,
+      frames: ['https://films.example'],
+    })
+  })
+  it('of any other host is neither shown nor allowed', () => {
+    const url = 'https://elsewhere.example/folding'
+    expect(bodyOf([of(url)])).not.toContain('elsewhere')
+    expect(needsOf(contentWith(url), context)).toMatchObject({ script: false, frames: [] })
+  })
+})
+
+describe('a countdown', () => {
+  const until = '2026-12-01T09:00:00Z'
+  it('tells the date itself to who runs no script, in the zone of the business', () => {
+    const shown = bodyOf([block('countdown', { until, words: 'Opens', after: 'Open now' })])
+    expect(shown).toContain('Tuesday 1 December 2026 at 09:00')
+    expect(shown).toContain('Europe/Dublin')
+  })
+  it('says that it is over once it is, by the server’s clock', () => {
+    const over = bodyOf([block('countdown', { until, words: 'Opens', after: 'Open now' })], {
+      now: Date.parse(until),
+    })
+    expect(over).toContain('Open now')
+    expect(over).not.toContain('data-until')
+  })
+})
+
+describe('starting points', () => {
+  it.each(
+    pagePurpose.options.filter((purpose) =>
+      ['landing', 'thankYou', 'file', 'sales', 'confirm', 'lesson'].includes(purpose),
+    ),
+  )('for a %s are two at least, of valid HTML, with guidance', (purpose) => {
+    const own = startingPointsFor(purpose).filter((point) => point.purpose === purpose)
+    expect(own.length).toBeGreaterThanOrEqual(2)
+    for (const point of own) {
+      const content = contentFrom(point, purpose, 'New', numberedIds('start'))
+      expect(faultsOf(wholePage(content, head, context).markup)).toEqual([])
+      expect(JSON.stringify(content)).toMatch(/"guidance":"[A-Z]/)
+    }
+  })
+})

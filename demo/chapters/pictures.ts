@@ -1,0 +1,28 @@
+import sharp from 'sharp'
+import type { Queries } from '../../server/database/connect.ts'
+import { storePicture } from '../../server/pages/pictures.ts'
+import { atelier, grain, journal, mark, pamphlet } from '../drawings.ts'
+
+const drawings = {
+  pamphlet: { svg: pamphlet(), name: 'Open pamphlet', alt: 'an open pamphlet with five holes and a needle' },
+  grain: { svg: grain(), name: 'Paper grain', alt: 'a sheet with visible fibres beside one that curls' },
+  journal: { svg: journal(), name: 'Journal', alt: 'a mulberry journal with a ribbon' },
+  atelier: { svg: atelier(), name: 'Atelier in autumn', alt: 'a bench with books by a window in autumn' },
+  logo: { svg: mark(), name: 'Logo', alt: 'Quillfeather Bindery' },
+}
+
+/** The pictures of the story, by their ids. */
+export type Pictures = Record<keyof typeof drawings, number>
+
+/** Draws the pictures, and stores them as somebody would who uploads them. */
+export async function make(q: Queries, at: Date): Promise<Pictures> {
+  const ids: Partial<Pictures> = {}
+  for (const [key, { svg, name, alt }] of Object.entries(drawings)) {
+    const content = await sharp(Buffer.from(svg)).png().toBuffer()
+    ids[key as keyof Pictures] = await storePicture(q, { name, alt, content }, at)
+  }
+  return ids as Pictures
+}
+
+/** What a picture shows, for who cannot see it. */
+export const altOf = (key: keyof Pictures): string => drawings[key].alt

@@ -1,0 +1,46 @@
+import { chanceFrom } from '../core/chance.ts'
+import type { Queries } from '../server/database/connect.ts'
+import type { Story } from './story.ts'
+
+const day = 86_400_000
+const seed = 20261126
+
+/** Visits of the last 30 days: strangers come on all days, more of them on Sundays and in the evening. */
+export async function storeVisits(
+  q: Queries,
+  { templatePack, paperGrain, site }: Story,
+  now: number,
+): Promise<void> {
+  const chance = chanceFrom(seed)
+  const usual = [
+    { page: templatePack.page.id, perDay: 30 },
+    { page: paperGrain.page, perDay: 2 },
+    { page: site.journal, perDay: 6 },
+  ]
+  const rows = usual.flatMap(({ page, perDay }) =>
+    Array.from({ length: 30 }, (_, back) => {
+      const count = Math.round(perDay * (0.5 + chance.next()))
+      return Array.from({ length: count }, () => ({
+        page,
+        at: new Date(now - back * day - chance.below(day)).toISOString(),
+        visitor: Array.from({ length: 4 }, () =>
+          chance
+            .below(2 ** 32)
+            .toString(16)
+            .padStart(8, '0'),
+        ).join(''),
+        device: chance.weighted([
+          ['phone', 6],
+          ['computer', 3],
+          ['tablet', 1],
+        ]),
+      }))
+    }).flat(),
+  )
+  await q.rows(
+    `insert into visit (page_id, at, visitor, device)
+     select page, at, decode(visitor, 'hex'), device
+     from jsonb_to_recordset($1) as row (page bigint, at timestamptz, visitor text, device text)`,
+    [JSON.stringify(rows)],
+  )
+}

@@ -1,0 +1,145 @@
+import type { NewPage, PageSettings } from '../../contract/pages.ts'
+import { copyDocument } from '../../core/blocks/operations.ts'
+import type { PageContent } from '../../core/pages/page.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../http/live.ts'
+import { notFound, Problem } from '../http/problems.ts'
+import type { Platform } from '../platform.ts'
+import { randomPartId } from './partIds.ts'
+import { makeContentSafe } from './safeContent.ts'
+import { Page, PageVersion } from './models.ts'
+
+/** @throws Problem 404 */
+export async function pageById(q: Queries, id: number): Promise<Page> {
+  const page = await Page.findByPk(id, { transaction: q.transaction ?? null })
+  if (!page) throw notFound('This page')
+  return page
+}
+
+/** Why a path cannot be had by a page, or null. @param page the one that wants it; null for a new one */
+export async function pathFault(q: Queries, path: string, page: number | null): Promise<string | null> {
+  const taken = await q.row<{ name: string }>(
+    'select name from page where path = $1 and id is distinct from $2',
+    [path, page],
+  )
+  return taken ? `“${taken.name}” has this address` : null
+}
+
+async function refuseTakenPath(q: Queries, path: string, page: number | null): Promise<void> {
+  const fault = await pathFault(q, path, page)
+  if (fault) throw new Problem(409, 'This address is taken', 'Choose another one.', { path: fault })
+}
+
+/** The next place in a course, where there is one. */
+async function nextLesson(q: Queries, course: number | null): Promise<number | null> {
+  if (course === null) return null
+  const last = await q.row<{ number: number }>(
+    'select coalesce(max(lesson_number), 0) number from page where course_id = $1',
+    [course],
+  )
+  return (last?.number ?? 0) + 1
+}
+
+/** Makes a page whose first version is a draft. @returns its id */
+export async function createPage(q: Queries, given: NewPage, by: string, at: Date): Promise<number> {
+  await refuseTakenPath(q, given.path, null)
+  const transaction = q.transaction ?? null
+  // Who had the address before is led there no more.
+  await q.rows('delete from page_former_path where path = $1', [given.path])
+  const page = await Page.create(
+    {
+      name: given.name,
+      path: given.path,
+      purpose: given.purpose,
+      courseId: given.course,
+      lessonNumber: await nextLesson(q, given.course),
+      createdAt: at,
+    },
+    { transaction },
+  )
+  await PageVersion.create(
+    { pageId: page.id, number: 1, content: makeContentSafe(given.content), madeAt: at, madeBy: by },
+    { transaction },
+  )
+  await announce(q, 'pages')
+  return page.id
+}
+
+/** Renames a page, moves it to another address, or into another course. Old addresses lead on to the new one. */
+export async function setPageSettings(
+  platform: Platform,
+  id: number,
+  { name, path, purpose, course }: PageSettings,
+): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const page = await pageById(tx, id)
+    await refuseTakenPath(tx, path, id)
+    if (path !== page.path) {
+      await tx.rows('delete from page_former_path where path = $1', [path])
+      if (page.publishedVersion !== null)
+        await tx.rows(
+          `insert into page_former_path (path, page_id) values ($1, $2)
+           on conflict (path) do update set page_id = excluded.page_id`,
+          [page.path, id],
+        )
+    }
+    const lessonNumber = course === page.courseId ? page.lessonNumber : await nextLesson(tx, course)
+    await page.update(
+      { name, path, purpose, courseId: course, lessonNumber },
+      { transaction: tx.transaction ?? null },
+    )
+    await announce(tx, 'pages')
+  })
+}
+
+/** The newest version of a page: its draft, or what is published. */
+export async function newestVersion(q: Queries, page: number, lock = false): Promise<PageVersion> {
+  const found = await PageVersion.findOne({
+    where: { pageId: page },
+    order: [['number', 'DESC']],
+    transaction: q.transaction ?? null,
+    ...(lock && { lock: true }),
+  })
+  if (!found) throw notFound('This page')
+  return found
+}
+
+/** A free name and path made of another's. */
+async function freePath(q: Queries, path: string): Promise<string> {
+  for (let i = 2; ; i += 1) {
+    const candidate = `${path.slice(0, 94)}-${i}`
+    if ((await pathFault(q, candidate, null)) === null) return candidate
+  }
+}
+
+/** Makes a draft that says the same. @returns its id */
+export async function copyPage(platform: Platform, id: number, by: string): Promise<number> {
+  return platform.database.inTransaction(async (tx) => {
+    const page = await pageById(tx, id)
+    const { content } = await newestVersion(tx, id)
+    const copied: PageContent = { ...content, document: copyDocument(content.document, randomPartId) }
+    const { name, path, purpose, courseId: course } = page
+    const given = { name: `${name} (copy)`.slice(0, 120), path: await freePath(tx, path), purpose, course }
+    return createPage(tx, { ...given, content: copied }, by, new Date(platform.clock.now()))
+  })
+}
+
+/** Takes a page away from its visitors, or gives it back to them; nothing of it is lost. */
+export async function archivePage(platform: Platform, id: number, archived: boolean): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const page = await pageById(tx, id)
+    await page.update(
+      { archivedAt: archived ? new Date(platform.clock.now()) : null },
+      { transaction: tx.transaction ?? null },
+    )
+    await announce(tx, 'pages')
+  })
+}
+
+export async function deletePage(platform: Platform, id: number): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const page = await pageById(tx, id)
+    await page.destroy({ transaction: tx.transaction ?? null })
+    await announce(tx, 'pages', 'audience')
+  })
+}

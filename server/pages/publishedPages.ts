@@ -1,0 +1,86 @@
+import type { PageContent } from '../../core/pages/page.ts'
+import type { Database } from '../database/connect.ts'
+import type { Live } from '../http/live.ts'
+import { loadSite, type Site } from './site.ts'
+
+/** A page as visitors find it. */
+export interface PublishedPage {
+  id: number
+  path: string
+  name: string
+  version: number
+  content: PageContent
+}
+
+/** What stands at a path: a page, another path where it is now, or nothing. */
+export type Found = { page: PublishedPage } | { movedTo: string } | null
+
+/** Pages that a process keeps in memory; the oldest go first. */
+const mostKept = 500
+
+/** The public site as one web process knows it: read once, and again after a change. */
+export interface PublishedPages {
+  site(): Promise<Site>
+  at(path: string): Promise<Found>
+  /** Something that is worked out once for the site as it is now. */
+  keep<T extends object>(key: string, make: () => T): T
+}
+
+async function find(q: Database, path: string): Promise<Found> {
+  const page = await q.row<PublishedPage>(
+    `select id, path, name, number as version, content
+     from page join page_version on page_id = id and number = published_version
+     where path = $1 and archived_at is null`,
+    [path],
+  )
+  if (page) return { page }
+  const moved = await q.row<{ path: string }>(
+    `select page.path from page_former_path join page on page.id = page_id
+     where page_former_path.path = $1 and published_version is not null and archived_at is null`,
+    [path],
+  )
+  return moved ? { movedTo: moved.path } : null
+}
+
+/** Keeps what is published in memory until somebody says that it changed (LISTEN/NOTIFY, every web process). */
+export function openPublishedPages(database: Database, live: Live): PublishedPages {
+  let site: Promise<Site> | null = null
+  let pages = new Map<string, Promise<Found>>()
+  let kept = new Map<string, object>()
+  live.onChange((subject) => {
+    if (subject !== 'pages') return
+    site = null
+    pages = new Map()
+    kept = new Map()
+  })
+  return {
+    site() {
+      // What failed is asked again.
+      site ??= loadSite(database).catch((error: unknown) => {
+        site = null
+        throw error
+      })
+      return site
+    },
+    async at(path) {
+      const inMemory = pages.get(path)
+      if (inMemory) return inMemory
+      const mine = pages
+      const asked = find(database, path)
+      mine.set(path, asked)
+      // Addresses that lead nowhere are not kept: strangers could fill the memory with them.
+      const forget = (): boolean => mine.delete(path)
+      asked.then((found) => found === null && forget(), forget)
+      const oldest = mine.keys().next()
+      if (mine.size > mostKept && !oldest.done) mine.delete(oldest.value)
+      return asked
+    },
+    keep<T extends object>(key: string, make: () => T): T {
+      const known = kept.get(key) as T | undefined
+      if (known) return known
+      const made = make()
+      if (kept.size < mostKept) kept.set(key, made)
+      return made
+    },
+  }
+}

@@ -1,0 +1,97 @@
+import type { Condition } from '../../core/audience/segments/condition.ts'
+import { evaluate } from '../../core/audience/segments/evaluate.ts'
+import { stranger, type Person } from '../../core/audience/people/person.ts'
+import type { ReaderValues } from '../../core/blocks/mergeText.ts'
+import type { Learner } from '../../core/pages/lessons.ts'
+import type { PageContent } from '../../core/pages/page.ts'
+import { survivorOf } from '../audience/people/contacts.ts'
+import { activityKindsIn, loadPeople } from '../audience/people/personFacts.ts'
+import { loadContext } from '../audience/segments/evaluationContext.ts'
+import type { Queries } from '../database/connect.ts'
+import type { Platform } from '../platform.ts'
+
+/** A mark by which somebody is known is good for so long. */
+const markLasts = 180 * 86_400_000
+
+/** The mark that links of our emails carry: who holds it reads pages as that person. */
+export const readerMark = (platform: Platform, contact: number): string =>
+  platform.signer.sign('reader', [contact, platform.clock.now()])
+
+/** The contact of a mark; null when it was not made here or is too old. */
+export function contactOfMark({ signer, clock }: Platform, mark: string | undefined): number | null {
+  const [contact, madeAt] = (mark === undefined ? null : signer.open('reader', mark))?.map(Number) ?? []
+  return contact && madeAt !== undefined && clock.now() - madeAt < markLasts ? contact : null
+}
+
+/** What a page may say to who reads it, and show them. */
+export interface Reader {
+  contact: number | null
+  values: ReaderValues
+  shows: (people: Condition) => boolean
+  learner: Learner
+}
+
+/** Somebody of whom nothing is known, and who asks for nothing that depends on it. */
+export const unknownReader = (zone: string): Reader => ({
+  contact: null,
+  values: {},
+  shows: () => false,
+  learner: { beganAt: null, seen: new Map(), zone },
+})
+
+/** The conditions of a page: of the whole, its sections and blocks. */
+export function conditionsOf({ limitedTo, document }: PageContent): Condition[] {
+  const parts = document.sections.flatMap((section) => [
+    section,
+    ...section.columns.flatMap(({ blocks }) => blocks),
+  ])
+  return [...parts.flatMap(({ shownTo }) => shownTo?.people ?? []), ...(limitedTo ? [limitedTo.people] : [])]
+}
+
+async function learnerOf(q: Queries, contact: number, zone: string): Promise<Learner> {
+  const seen = await q.rows<{ page: number; at: number }>(
+    `select page_id page, floor(extract(epoch from at) * 1000)::bigint at from lesson_seen
+     where contact_id = $1 order by at`,
+    [contact],
+  )
+  return { beganAt: seen[0]?.at ?? null, seen: new Map(seen.map(({ page, at }) => [page, at])), zone }
+}
+
+/**
+ * Who reads a page.
+ * @param contact who they are known to be; a stranger when null
+ * @param zone of the business, for who has none of their own
+ */
+export async function loadReader(
+  { database: q, clock }: Platform,
+  contact: number | null,
+  conditions: readonly Condition[],
+  zone: string,
+): Promise<Reader> {
+  const known = contact === null ? undefined : await survivorOf(q, contact)
+  const context = await loadContext(q, conditions)
+  const kinds = activityKindsIn(conditions, context.segments)
+  const person: Person | undefined = known && (await loadPeople(q, [known.id], kinds)).get(known.id)
+  const { firstName, lastName, address, zone: own } = person?.builtIn ?? {}
+  return {
+    contact: known?.id ?? null,
+    values: {
+      ...(firstName !== undefined && { firstName }),
+      ...(lastName !== undefined && { lastName }),
+      ...(address !== undefined && { address }),
+    },
+    // What nobody can tell, since it speaks of something that is gone, is not shown.
+    shows: (people) =>
+      evaluate(people, person ?? stranger, { ...context, now: clock.now() + (known?.clockAhead ?? 0) })
+        .holds === true,
+    learner: known ? await learnerOf(q, known.id, own ?? zone) : unknownReader(zone).learner,
+  }
+}
+
+/** Writes down that somebody has seen a lesson, the first time. */
+export async function recordLessonSeen(q: Queries, contact: number, page: number, at: Date): Promise<void> {
+  await q.rows(
+    `insert into lesson_seen (contact_id, page_id, at) values ($1, $2, $3) on conflict do nothing`,
+    [contact, page, at],
+  )
+}

@@ -1,0 +1,94 @@
+import { raw, Router } from 'express'
+import { api } from '../../contract/api.ts'
+import { pagePath } from '../../core/pages/page.ts'
+import { deleteFile, largestFile, listFiles, storeFile } from '../capture/files.ts'
+import { handle } from '../http/handle.ts'
+import { Problem } from '../http/problems.ts'
+import type { WebPlatform } from '../platform.ts'
+import { goBackTo, publishPage, savePage, viewPage } from './drafts.ts'
+import { createCourse, deleteSection, saveSection, viewSite } from './library.ts'
+import { listPages } from './pageList.ts'
+import { archivePage, copyPage, createPage, deletePage, pathFault, setPageSettings } from './pages.ts'
+import { deletePicture, editPicture, largestPicture, listPictures, storePicture } from './pictures.ts'
+import { previewLink } from './previews.ts'
+import { setBrand, setSiteSettings } from './site.ts'
+
+/** The bytes of an upload. @throws Problem 422 when there are none */
+function bytesOf(body: unknown): Buffer {
+  if (Buffer.isBuffer(body) && body.length > 0) return body
+  throw new Problem(422, 'This file is empty', 'Choose another one.')
+}
+
+/** Pages of the Library, the site and what stands on it. */
+export function pageRoutes(platform: WebPlatform): Router {
+  const routes = Router()
+  const { database, clock } = platform
+  const now = (): Date => new Date(clock.now())
+
+  handle(routes, api.pages.list, () => listPages(platform))
+  handle(routes, api.pages.view, ({ params, by }) => viewPage(platform, params.id, by))
+  handle(
+    routes,
+    api.pages.create,
+    async ({ body, by }) => ({
+      id: await database.inTransaction((tx) => createPage(tx, body, by, now())),
+    }),
+    { status: 201 },
+  )
+  handle(routes, api.pages.checkPath, async ({ body: { path, page } }) => {
+    const read = pagePath.safeParse(path)
+    const fault = read.success
+      ? await pathFault(database, read.data, page)
+      : (read.error.issues[0]?.message ?? 'Choose another address')
+    return { fault }
+  })
+  handle(routes, api.pages.save, ({ params, body, by }) => savePage(platform, params.id, body, by))
+  handle(routes, api.pages.settings, ({ params, body }) => setPageSettings(platform, params.id, body))
+  handle(routes, api.pages.publish, ({ params, body, by }) => publishPage(platform, params.id, body, by))
+  handle(routes, api.pages.goBack, ({ params, body, by }) => goBackTo(platform, params.id, body.version, by))
+  handle(
+    routes,
+    api.pages.copy,
+    async ({ params, by }) => ({ id: await copyPage(platform, params.id, by) }),
+    {
+      status: 201,
+    },
+  )
+  handle(routes, api.pages.archive, ({ params, body }) => archivePage(platform, params.id, body.archived))
+  handle(routes, api.pages.delete, ({ params }) => deletePage(platform, params.id))
+  handle(routes, api.pages.previewLink, ({ params }) => previewLink(platform, params.id))
+
+  handle(routes, api.site.view, () => viewSite(platform))
+  handle(routes, api.site.setBrand, ({ body }) => setBrand(database, body))
+  handle(routes, api.site.setSettings, ({ body }) => setSiteSettings(database, body))
+  handle(routes, api.site.saveSection, ({ body }) => saveSection(platform, body), { status: 201 })
+  handle(routes, api.site.deleteSection, ({ params }) => deleteSection(platform, params.id))
+  handle(routes, api.site.createCourse, ({ body }) => createCourse(platform, body.name), { status: 201 })
+
+  handle(routes, api.files.pictures, () => listPictures(database))
+  routes.use(api.files.uploadPicture.path, raw({ type: 'application/octet-stream', limit: largestPicture }))
+  handle(
+    routes,
+    api.files.uploadPicture,
+    async ({ query, request }) => {
+      const content = bytesOf(request.body)
+      return { id: await database.inTransaction((tx) => storePicture(tx, { ...query, content }, now())) }
+    },
+    { status: 201 },
+  )
+  handle(routes, api.files.editPicture, ({ params, body }) => editPicture(platform, params.id, body))
+  handle(routes, api.files.deletePicture, ({ params }) => deletePicture(platform, params.id))
+  handle(routes, api.files.files, () => listFiles(database))
+  routes.use(api.files.uploadFile.path, raw({ type: 'application/octet-stream', limit: largestFile }))
+  handle(
+    routes,
+    api.files.uploadFile,
+    async ({ query, request }) => {
+      const content = bytesOf(request.body)
+      return { id: await database.inTransaction((tx) => storeFile(tx, { ...query, content }, now())) }
+    },
+    { status: 201 },
+  )
+  handle(routes, api.files.deleteFile, ({ params }) => deleteFile(platform, params.id))
+  return routes
+}

@@ -1,0 +1,99 @@
+import { brand as brandShape, plainBrand, type Brand } from '../../core/pages/brand.ts'
+import type { PictureFiles } from '../../core/pages/context.ts'
+import type { Lesson } from '../../core/pages/lessons.ts'
+import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
+import { siteSettings, type SiteSettings } from '../../core/pages/site.ts'
+import type { Queries } from '../database/connect.ts'
+import { announce } from '../http/live.ts'
+import { getBusiness } from '../workspace/business.ts'
+
+/** A page as others lead to it. */
+export interface SitePage {
+  id: number
+  path: string
+  name: string
+  purpose: PagePurpose
+  title: string
+  listed: boolean
+  live: boolean
+  course: number | null
+  changedAt: number
+}
+
+/** All that pages rest on besides their own content, read at once. */
+export interface Site {
+  business: { name: string; postalAddress: string; zone: string }
+  brand: Brand
+  settings: SiteSettings
+  pages: ReadonlyMap<number, SitePage>
+  pictures: ReadonlyMap<number, PictureFiles>
+  /** Names of files that may play within a page, by id. */
+  media: ReadonlySet<number>
+  /** Live lessons of each course, in order. */
+  courses: ReadonlyMap<number, readonly Lesson[]>
+}
+
+interface PictureRow {
+  id: number
+  edition: string
+  width: number
+  height: number
+  widths: number[]
+}
+
+type PageRow = SitePage & { opens: PageContent['opens'] | null }
+
+async function readPictures(q: Queries): Promise<Site['pictures']> {
+  const rows = await q.rows<PictureRow>(
+    `select id, edition, width, height,
+       to_json(array(select width from picture_file where picture_id = picture.id and format = 'webp' order by 1)) widths
+     from picture`,
+  )
+  return new Map(
+    rows.map(({ id, edition, ...size }) => [id, { base: `/pictures/${id}-${edition}`, ...size }]),
+  )
+}
+
+function lessonsByCourse(rows: readonly PageRow[]): Site['courses'] {
+  const courses = new Map<number, Lesson[]>()
+  for (const { id, title, course, live, opens } of rows)
+    if (course !== null && live && opens)
+      courses.set(course, [...(courses.get(course) ?? []), { page: id, title, opens }])
+  return courses
+}
+
+/** Reads what pages rest on. */
+export async function loadSite(q: Queries): Promise<Site> {
+  const { name, postalAddress, zone, brand, site } = await getBusiness(q)
+  const rows = await q.rows<PageRow>(
+    `select id, path, name, purpose, coalesce(content->>'title', name) title,
+       coalesce((content->>'listed')::boolean, false) listed, course_id course, content->'opens' opens,
+       published_version is not null and archived_at is null live,
+       floor(extract(epoch from coalesce(published_at, created_at)) * 1000)::bigint "changedAt"
+     from page left join page_version on page_id = id and number = published_version
+     order by lesson_number nulls last, id`,
+  )
+  const media = await q.rows<{ id: number }>(
+    `select id from file where media_type like 'video/%' or media_type = 'text/vtt'`,
+  )
+  return {
+    business: { name, postalAddress, zone },
+    brand: brandShape.safeParse(brand).data ?? plainBrand,
+    settings: siteSettings.parse(site),
+    pages: new Map(rows.map(({ opens: _, ...page }) => [page.id, page])),
+    pictures: await readPictures(q),
+    media: new Set(media.map(({ id }) => id)),
+    courses: lessonsByCourse(rows),
+  }
+}
+
+/** Sets how the business looks to its public. */
+export async function setBrand(q: Queries, brand: Brand): Promise<void> {
+  await q.rows('update business set brand = $1', [JSON.stringify(brand)])
+  await announce(q, 'pages')
+}
+
+export async function setSiteSettings(q: Queries, settings: SiteSettings): Promise<void> {
+  await q.rows('update business set site = $1', [JSON.stringify(settings)])
+  await announce(q, 'pages')
+}

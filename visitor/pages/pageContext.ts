@@ -1,0 +1,73 @@
+import { safeHtml } from '../../core/blocks/safeHtml.ts'
+import type { Target } from '../../core/blocks/target.ts'
+import type { FormState, PageContext } from '../../core/pages/context.ts'
+import { lessonStates } from '../../core/pages/lessons.ts'
+import { downloadUrl } from '../../server/capture/downloads.ts'
+import type { Reader } from '../../server/pages/readers.ts'
+import type { Site } from '../../server/pages/site.ts'
+import type { Platform } from '../../server/platform.ts'
+
+/** How this view of a page came about. */
+export interface View {
+  reader: Reader
+  /** The reader's mark, when only the address carries it: links to other pages carry it on. */
+  mark: string | null
+  /** Where pages begin: `/p/` here, `/` on a domain of the business. */
+  base: string
+  form: FormState
+  formAction: string
+}
+
+export const emptyForm: FormState = { block: null, values: {}, faults: {} }
+
+/** The address of a file that plays within pages. */
+export const mediaPath = (platform: Platform, id: number): string =>
+  `/media/${id}-${platform.signer.alias('media', id)}`
+
+/** The address that a target leads to for a reader; null while it leads nowhere. */
+export function hrefFor(platform: Platform, site: Site, view: Pick<View, 'reader' | 'mark' | 'base'>) {
+  return (target: Target): string | null => {
+    switch (target.to) {
+      case 'web':
+        return target.url
+      case 'path':
+        return target.path
+      case 'page': {
+        const page = site.pages.get(target.page)
+        if (!page?.live) return null
+        return `${view.base}${page.path}${view.mark === null ? '' : `?me=${view.mark}`}`
+      }
+      case 'file':
+        // A download is signed for somebody: who is not known finds it in their email.
+        return view.reader.contact === null ? null : downloadUrl(platform, target.file, view.reader.contact)
+      case 'nowhere':
+      case 'nextStep':
+      case 'popUp':
+      case 'junction':
+      case 'product':
+        return null
+    }
+  }
+}
+
+/** What a page of the public site is rendered with. */
+export function pageContext(platform: Platform, site: Site, view: View): PageContext {
+  const now = platform.clock.now()
+  return {
+    brand: site.brand,
+    business: site.business,
+    hrefOf: hrefFor(platform, site, view),
+    pictureOf: (id) => site.pictures.get(id) ?? null,
+    mediaOf: (id) => (site.media.has(id) ? mediaPath(platform, id) : null),
+    lessonsOf: (course) =>
+      lessonStates(site.courses.get(course) ?? [], view.reader.learner, now, site.business.zone),
+    reader: view.reader.values,
+    shows: view.reader.shows,
+    videoHosts: site.settings.videoHosts,
+    safeHtml,
+    form: view.form,
+    formAction: view.formAction,
+    now,
+    editing: false,
+  }
+}

@@ -1,0 +1,10 @@
+import type { PublishedPages } from '../../server/pages/publishedPages.ts'
+import type { Visits } from '../../server/pages/visits.ts'
+import type { Platform } from '../../server/platform.ts'
+
+/** What the public site stands on in one web process. */
+export interface PublicSite {
+  platform: Platform
+  published: PublishedPages
+  visits: Visits
+}

@@ -1,0 +1,92 @@
+import { createHash } from 'node:crypto'
+import { safeHeadCode } from '../../core/blocks/safeHtml.ts'
+import { tokenMark, type Needs } from '../../core/pages/context.ts'
+import { wholePage, type PageHead } from '../../core/pages/wholePage.ts'
+import type { Site } from '../../server/pages/site.ts'
+import type { ShownPage } from '../../server/pages/versions.ts'
+import type { Platform } from '../../server/platform.ts'
+import { pageContext, type View } from './pageContext.ts'
+import { pageScript } from './pageScript.ts'
+
+/** A page ready to be sent: everything but the tokens of its forms. */
+export interface RenderedPage {
+  /** The markup between the places where a form's token belongs. */
+  parts: readonly string[]
+  policy: string
+  /** Of a page that is the same for all. */
+  etag: string
+  /** May search engines list it? */
+  listed: boolean
+}
+
+const hashOf = (text: string): string => createHash('sha256').update(text).digest('base64')
+
+/** The policy that lets in what the page's own blocks need, and nothing else. */
+function policyOf(style: string, needs: Required<Needs>, site: Site, framed: boolean): string {
+  const tracking = needs.script ? site.settings.trackingScripts.map((url) => new URL(url).origin) : []
+  return [
+    "default-src 'none'",
+    `style-src 'sha256-${hashOf(style)}'`,
+    "font-src 'self'",
+    "img-src 'self'",
+    ...(needs.script ? [`script-src ${["'self'", ...tracking].join(' ')}`] : []),
+    ...(tracking.length > 0 ? [`connect-src ${tracking.join(' ')}`] : []),
+    ...(needs.media ? ["media-src 'self'"] : []),
+    ...(needs.frames.length > 0 ? [`frame-src ${needs.frames.join(' ')}`] : []),
+    `form-action ${["'self'", ...needs.forms].join(' ')}`,
+    "base-uri 'none'",
+    `frame-ancestors ${framed ? "'self'" : "'none'"}`,
+  ].join('; ')
+}
+
+function headOf({ settings: { publicUrl } }: Platform, site: Site, page: ShownPage): PageHead {
+  const { settings, business, pages } = site
+  const pictureUrl = (id: number | null, width: 'least' | 'most'): string | null => {
+    const files = id === null ? undefined : site.pictures.get(id)
+    return files ? `${files.base}-${files.widths.at(width === 'least' ? 0 : -1)}.jpg` : null
+  }
+  const [domain] = settings.domains
+  const shared = pictureUrl(page.content.sharing.picture ?? settings.sharingPicture, 'most')
+  const privacy = settings.privacyPage === null ? undefined : pages.get(settings.privacyPage)
+  return {
+    canonical: domain ? `https://${domain}/${page.path}` : `${publicUrl}/p/${page.path}`,
+    siteName: business.name,
+    icon: pictureUrl(settings.favicon, 'least') ?? '/assets/icon.svg',
+    sharingPicture: shared && `${domain ? `https://${domain}` : publicUrl}${shared}`,
+    code: safeHeadCode(settings.headCode),
+    scriptUrl: pageScript.path,
+    consent:
+      settings.trackingScripts.length > 0
+        ? {
+            words: settings.consentWords,
+            policyHref: privacy?.live ? `/p/${privacy.path}` : null,
+            scripts: settings.trackingScripts,
+          }
+        : null,
+  }
+}
+
+/**
+ * Renders a page for one view of it.
+ * @param framed may it stand in a frame of the application, as its miniature does?
+ */
+export function renderPage(
+  platform: Platform,
+  site: Site,
+  page: ShownPage,
+  view: View,
+  { framed = false } = {},
+): RenderedPage {
+  const listed = page.content.listed && site.settings.listed
+  const { markup, style, needs } = wholePage(
+    { ...page.content, listed },
+    headOf(platform, site, page),
+    pageContext(platform, site, view),
+  )
+  return {
+    parts: markup.split(tokenMark),
+    policy: policyOf(style, needs, site, framed),
+    etag: `"${hashOf(markup).slice(0, 27)}"`,
+    listed,
+  }
+}

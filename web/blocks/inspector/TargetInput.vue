@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { target as targetShape, type Target, type TargetKind } from '../../../core/blocks/target.ts'
+import { useSite } from '../site.ts'
+
+/** Where something leads: a page, a file, an address, or nowhere yet. */
+defineProps<{ label: string }>()
+const target = defineModel<Target>({ required: true })
+const library = useSite()
+
+/** What can be chosen now; the rest comes with its part of the product. */
+const kinds: { title: string; value: TargetKind }[] = [
+  { title: 'Nowhere yet', value: 'nowhere' },
+  { title: 'Next step of the funnel', value: 'nextStep' },
+  { title: 'A page', value: 'page' },
+  { title: 'A file', value: 'file' },
+  { title: 'A web address', value: 'web' },
+  { title: 'A path here', value: 'path' },
+]
+const kind = ref<TargetKind>(target.value.to)
+const typed = ref('')
+const fault = ref('')
+watch(
+  target,
+  (to) => {
+    kind.value = to.to
+    if (to.to === 'web') typed.value = to.url
+    if (to.to === 'path') typed.value = to.path
+  },
+  { immediate: true },
+)
+
+function chooseKind(next: TargetKind): void {
+  kind.value = next
+  fault.value = ''
+  typed.value = ''
+  if (next === 'nowhere' || next === 'nextStep') target.value = { to: next }
+}
+
+function type(text: string): void {
+  typed.value = text
+  const read = targetShape.safeParse(
+    kind.value === 'web' ? { to: 'web', url: text.trim() } : { to: 'path', path: text.trim() },
+  )
+  fault.value = read.success ? '' : (read.error.issues[0]?.message ?? '')
+  if (read.success) target.value = read.data
+}
+
+const page = computed({
+  get: () => (target.value.to === 'page' ? target.value.page : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'page', page: id }),
+})
+const file = computed({
+  get: () => (target.value.to === 'file' ? target.value.file : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'file', file: id }),
+})
+const pages = computed(() =>
+  (library.site?.pages ?? []).map(({ id, name, live }) => ({
+    value: id,
+    title: live ? name : `${name} (not live)`,
+  })),
+)
+const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => ({ value: id, title: name })))
+</script>
+
+<template>
+  <div class="target">
+    <v-select :label="label" :items="kinds" :model-value="kind" @update:model-value="chooseKind" />
+    <v-autocomplete v-if="kind === 'page'" v-model="page" label="Page" :items="pages" />
+    <v-autocomplete v-if="kind === 'file'" v-model="file" label="File" :items="files" />
+    <v-text-field
+      v-if="kind === 'web' || kind === 'path'"
+      :model-value="typed"
+      :label="kind === 'web' ? 'Address' : 'Path'"
+      :placeholder="kind === 'web' ? 'https://example.com' : '/p/thank-you'"
+      :error-messages="fault"
+      @update:model-value="type"
+    />
+  </div>
+</template>
+
+<style scoped>
+.target {
+  display: grid;
+  gap: 8px;
+}
+</style>

@@ -1,0 +1,198 @@
+import type { BlockKind } from '../../../core/blocks/block.ts'
+
+/** A control of the inspector, and the path of the value that it sets. */
+export type Field = { path: string; label: string; hint?: string } & (
+  | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' | 'tag' | 'course' }
+  | { as: 'choice'; items: readonly { title: string; value: string | number }[] }
+  /** Lines that one adds and takes out. */
+  | { as: 'lines'; one: string }
+  /** Things of several fields each. */
+  | { as: 'entries'; one: string; fields: readonly Field[]; fresh: object; mayBeEmpty?: boolean }
+  | { as: 'video' }
+)
+
+const align: Field = {
+  path: 'align',
+  label: 'Alignment',
+  as: 'choice',
+  items: [
+    { title: 'Left', value: 'start' },
+    { title: 'Centred', value: 'centre' },
+  ],
+}
+
+const pictureFields: readonly Field[] = [
+  { path: 'picture', label: 'Picture', as: 'picture' },
+  { path: 'alt', label: 'What it shows', as: 'sentences', hint: 'Read out to people who cannot see it.' },
+  { path: 'decorative', label: 'Decorative: says nothing', as: 'yes' },
+  { path: 'target', label: 'Link', as: 'target' },
+]
+
+const sizes = [
+  { title: 'Small', value: 'small' },
+  { title: 'Medium', value: 'medium' },
+  { title: 'Large', value: 'large' },
+] as const
+
+/** What can be set about each kind of block, most used first. Texts that one writes in the sheet stand there alone. */
+export const inspectorFields: Record<BlockKind, readonly Field[]> = {
+  heading: [
+    { path: 'words', label: 'Words', as: 'line' },
+    {
+      path: 'level',
+      label: 'Level',
+      as: 'choice',
+      items: [
+        { title: '1: the page’s promise', value: 1 },
+        { title: '2: a part', value: 2 },
+        { title: '3: a part of a part', value: 3 },
+      ],
+    },
+    align,
+  ],
+  text: [],
+  picture: [
+    ...pictureFields,
+    {
+      path: 'shape',
+      label: 'Shape',
+      as: 'choice',
+      items: [
+        { title: 'As it is', value: 'original' },
+        { title: 'Square', value: 'square' },
+        { title: 'Wide', value: 'wide' },
+        { title: 'Circle', value: 'circle' },
+      ],
+    },
+    {
+      path: 'size',
+      label: 'Size',
+      as: 'choice',
+      items: [
+        { title: 'Small', value: 'small' },
+        { title: 'Half', value: 'half' },
+        { title: 'Full width', value: 'full' },
+      ],
+    },
+    { path: 'caption', label: 'Caption', as: 'line' },
+  ],
+  button: [
+    { path: 'label', label: 'Label', as: 'line' },
+    { path: 'target', label: 'Leads to', as: 'target' },
+    { path: 'newWindow', label: 'Opens in a new window', as: 'yes' },
+    {
+      path: 'look',
+      label: 'Look',
+      as: 'choice',
+      items: [
+        { title: 'Filled', value: 'filled' },
+        { title: 'Outlined', value: 'outlined' },
+      ],
+    },
+    align,
+  ],
+  form: [
+    { path: 'button', label: 'Button', as: 'line' },
+    { path: 'askFirstName', label: 'Ask for the first name', as: 'yes' },
+    { path: 'consentWording', label: 'What people agree to', as: 'sentences' },
+    { path: 'privacy', label: 'Line under the button', as: 'line' },
+    { path: 'tag', label: 'Tag to add', as: 'tag' },
+    { path: 'next', label: 'After sending', as: 'target' },
+  ],
+  list: [
+    {
+      path: 'marker',
+      label: 'Marker',
+      as: 'choice',
+      items: [
+        { title: 'Ticks', value: 'ticks' },
+        { title: 'Numbers', value: 'numbers' },
+      ],
+    },
+    { path: 'items', label: 'Points', as: 'lines', one: 'point' },
+  ],
+  quotes: [
+    {
+      path: 'quotes',
+      label: 'Quotes',
+      as: 'entries',
+      one: 'quote',
+      fresh: { words: '', name: '', about: '', picture: null },
+      fields: [
+        { path: 'words', label: 'Words', as: 'sentences' },
+        { path: 'name', label: 'Name', as: 'line' },
+        { path: 'about', label: 'About them', as: 'line' },
+        { path: 'picture', label: 'Picture', as: 'picture' },
+      ],
+    },
+  ],
+  questions: [
+    {
+      path: 'items',
+      label: 'Questions',
+      as: 'entries',
+      one: 'question',
+      fresh: { question: '', answer: '' },
+      fields: [
+        { path: 'question', label: 'Question', as: 'line' },
+        { path: 'answer', label: 'Answer', as: 'sentences' },
+      ],
+    },
+  ],
+  video: [
+    { path: 'source', label: 'Video', as: 'video' },
+    { path: 'title', label: 'Title', as: 'line' },
+    { path: 'poster', label: 'Still', as: 'picture' },
+  ],
+  countdown: [
+    { path: 'until', label: 'Counts down to', as: 'moment' },
+    { path: 'words', label: 'Words before', as: 'line' },
+    { path: 'after', label: 'Words afterwards', as: 'line' },
+  ],
+  pictureRow: [
+    {
+      path: 'pictures',
+      label: 'Pictures',
+      as: 'entries',
+      one: 'picture',
+      fresh: { picture: null, alt: '', decorative: false, target: { to: 'nowhere' } },
+      fields: pictureFields,
+    },
+  ],
+  logo: [{ path: 'size', label: 'Size', as: 'choice', items: sizes }, align],
+  priceCard: [
+    { path: 'name', label: 'Name', as: 'line' },
+    { path: 'price', label: 'Price', as: 'line' },
+    { path: 'points', label: 'Points', as: 'lines', one: 'point' },
+    { path: 'label', label: 'Button', as: 'line', hint: 'It sells nothing yet.' },
+    { path: 'note', label: 'Note', as: 'line' },
+  ],
+  lessonList: [
+    { path: 'course', label: 'Course', as: 'course' },
+    { path: 'title', label: 'Title', as: 'line' },
+  ],
+  socialLinks: [
+    {
+      path: 'links',
+      label: 'Profiles',
+      as: 'entries',
+      one: 'profile',
+      fresh: { name: 'Profile', url: 'https://example.com' },
+      fields: [
+        { path: 'name', label: 'Name', as: 'line' },
+        { path: 'url', label: 'Address', as: 'line' },
+      ],
+    },
+    align,
+  ],
+  divider: [],
+  spacer: [{ path: 'size', label: 'Height', as: 'choice', items: sizes }],
+  ownHtml: [
+    {
+      path: 'markup',
+      label: 'HTML',
+      as: 'markup',
+      hint: 'Scripts, styles and forms are taken out.',
+    },
+  ],
+}
