@@ -6,6 +6,7 @@ const benches: Record<string, () => Promise<Bench>> = {
   screens: async () => (await import('./screens.ts')).screens,
   slice: async () => (await import('./slice.ts')).slice,
   start: async () => (await import('./start.ts')).start,
+  visitor: async () => (await import('./visitor.ts')).visitor,
 }
 
 const [, , name = '', ...args] = process.argv

@@ -19,7 +19,14 @@ async function expectNoFindings(page: Page): Promise<void> {
   expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join('\n')}`)).toEqual([])
 }
 
-test('public pages have no accessibility findings', async ({ page }) => {
+test('public pages have no accessibility findings, and ask nobody else for anything', async ({
+  page,
+  baseURL,
+}) => {
+  const elsewhere: string[] = []
+  page.on('request', (request) => {
+    if (!request.url().startsWith(`${baseURL}/`)) elsewhere.push(request.url())
+  })
   for (const path of [
     '/p/template-pack',
     '/p/template-pack/thanks',
@@ -30,6 +37,7 @@ test('public pages have no accessibility findings', async ({ page }) => {
     await page.goto(path)
     await expectNoFindings(page)
   }
+  expect(elsewhere).toEqual([])
 })
 
 test('the sign-in has no accessibility findings', async ({ page }) => {

@@ -1,4 +1,4 @@
-import type { Locator, Page } from '@playwright/test'
+import type { Frame, Locator, Page } from '@playwright/test'
 
 /** The parts of the browser's event timing that are read here. */
 interface TimedEvent extends PerformanceEntry {
@@ -14,15 +14,19 @@ interface Recorder {
  * measures it. Source: W3C Event Timing API, "duration" and "interactionId"; an interaction takes as long as the
  * slowest of its events (web vitals, Interaction to Next Paint; common practice).
  */
-export async function recordInteractions(page: Page): Promise<void> {
-  await page.addInitScript(() => {
-    const slowest = new Map<number, number>()
-    Object.assign(window, { recorder: { slowest } satisfies Recorder })
-    new PerformanceObserver((list) => {
-      for (const { interactionId, duration } of list.getEntries() as TimedEvent[])
-        if (interactionId > 0) slowest.set(interactionId, Math.max(slowest.get(interactionId) ?? 0, duration))
-    }).observe({ type: 'event', durationThreshold: 16, buffered: true } as PerformanceObserverInit)
-  })
+export const recordInteractions = (page: Page): Promise<unknown> => page.addInitScript(record)
+
+/** The same for a frame that is there already. */
+export const recordInteractionsOf = (frame: Frame): Promise<unknown> => frame.evaluate(record)
+
+/** Runs in the browser. */
+function record(): void {
+  const slowest = new Map<number, number>()
+  Object.assign(window, { recorder: { slowest } satisfies Recorder })
+  new PerformanceObserver((list) => {
+    for (const { interactionId, duration } of list.getEntries() as TimedEvent[])
+      if (interactionId > 0) slowest.set(interactionId, Math.max(slowest.get(interactionId) ?? 0, duration))
+  }).observe({ type: 'event', durationThreshold: 16, buffered: true } as PerformanceObserverInit)
 }
 
 /** Clicks as a mouse does, without the looks that a test takes at what lies where: they would be measured too. */
@@ -35,7 +39,7 @@ export async function clickAt(target: Locator): Promise<void> {
 
 /** Does something on a page and gives back what its interactions took, in ms; those below 16 ms count as 16. */
 export async function interactionsOf(
-  page: Page,
+  page: Page | Frame,
   count: number,
   act: (i: number) => Promise<void>,
 ): Promise<number[]> {

@@ -64,6 +64,15 @@ describe('a document that is edited', () => {
     expect(copiedPart()).toBeNull()
   })
 
+  it('begins again from other sections, and takes that back in one step', () => {
+    const { editing, document } = begin()
+    editing.replaceAll([freshSection(newPartId), freshSection(newPartId)])
+    expect(editing.document.value.sections).toHaveLength(2)
+    expect(kindsOf(editing.document.value)).toEqual([])
+    editing.undo()
+    expect(editing.document.value).toEqual(document)
+  })
+
   it('says why an edit cannot be made, and stays as it is', () => {
     const { editing, document } = begin()
     expect(editing.apply({ do: 'remove', id: 'nobody1' })).toBe(false)

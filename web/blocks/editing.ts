@@ -1,5 +1,5 @@
 import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
-import type { BlockDocument } from '../../core/blocks/document.ts'
+import type { BlockDocument, Section } from '../../core/blocks/document.ts'
 import {
   copyPart,
   edit,
@@ -47,6 +47,8 @@ export interface Editing {
   /** Puts a copy of a part after the selected one. */
   paste: (part: Part) => void
   insert: (part: Part, at: Place) => void
+  /** Puts other sections in the place of all that there are; undone in one step. */
+  replaceAll: (sections: readonly Section[]) => void
 }
 
 /** The place after a part, for a part of the same or of the other sort. */
@@ -152,6 +154,16 @@ export function useEditing(initial: BlockDocument): Editing {
       insert(copyPart(given, newPartId), placeAfter(document.value, selected.value, isSection(given)))
     },
     insert,
+    replaceAll(sections) {
+      const removed = document.value.sections.map(({ id }): Operation => ({ do: 'remove', id }))
+      const inserted = sections.map((section, index): Operation => ({
+        do: 'insert',
+        part: section,
+        at: { column: null, index },
+      }))
+      selected.value = null
+      apply({ do: 'several', operations: [...removed, ...inserted] })
+    },
   }
 }
 

@@ -249,7 +249,14 @@ function pressed(event: KeyboardEvent): void {
           @copy="copySelected"
           @save-section="(section: Section) => ((naming = section), (sectionName = ''))"
         />
-        <PageInspector v-else :view="view" :site="site" :draft="draft" @reload="emit('reload')" />
+        <PageInspector
+          v-else
+          :view="view"
+          :site="site"
+          :draft="draft"
+          :editing="editing"
+          @reload="emit('reload')"
+        />
         <v-btn v-if="editing.part.value" variant="text" size="small" @click="selected = null">
           Page settings
         </v-btn>

@@ -6,6 +6,7 @@ import { pageSettings, type PageView, type SiteView } from '../../contract/pages
 import { pagePurpose, purposes, type LessonOpens, type PageContent } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
+import type { Editing } from '../blocks/editing.ts'
 import PictureInput from '../blocks/inspector/PictureInput.vue'
 import { useForm } from '../form.ts'
 import DayInput from '../frame/DayInput.vue'
@@ -13,11 +14,12 @@ import ProblemNote from '../frame/ProblemNote.vue'
 import { useSession } from '../workspace/session.ts'
 import { whenOf } from '../wording.ts'
 import { useNowIso } from '../now.ts'
+import BeginAgain from './BeginAgain.vue'
 import type { Draft } from './draft.ts'
 import LimitedToInput from './LimitedToInput.vue'
 
 /** The page itself: title, address, search engines, who may see it, versions. */
-const props = defineProps<{ view: PageView; site: SiteView; draft: Draft }>()
+const props = defineProps<{ view: PageView; site: SiteView; draft: Draft; editing: Editing }>()
 const emit = defineEmits<{ reload: [] }>()
 const router = useRouter()
 const session = useSession()
@@ -190,6 +192,8 @@ async function archive(archived: boolean): Promise<void> {
       hint="Such as en or en-IE."
       @update:model-value="(language: string) => set({ language })"
     />
+
+    <BeginAgain :editing="editing" :purpose="view.purpose" />
 
     <h3>Versions</h3>
     <v-select v-model="chosenVersion" label="Version" :items="versionItems" />

@@ -75,11 +75,13 @@ function setTarget(next: Target): void {
     .setMark('link', { ...editor.getAttributes('link'), target: next })
     .run()
 }
+/** Said in the place of a field to whom we do not know. */
+const fallback = ref('')
 const addField = (field: string | null): void => {
-  if (field !== null)
-    chain()
-      ?.insertContent({ type: 'mergeField', attrs: { field, fallback: '' } })
-      .run()
+  if (field === null) return
+  chain()
+    ?.insertContent({ type: 'mergeField', attrs: { field, fallback: fallback.value } })
+    .run()
 }
 const fields = mergeField.options.map((value) => ({ value, title: mergeFieldWords[value] }))
 </script>
@@ -114,6 +116,7 @@ const fields = mergeField.options.map((value) => ({ value, title: mergeFieldWord
       label="Link leads to"
       @update:model-value="setTarget"
     />
+    <v-text-field v-model="fallback" label="To strangers, say" placeholder="dear reader" maxlength="100" />
     <v-select :model-value="null" label="Insert merge field" :items="fields" @update:model-value="addField" />
   </div>
   <p v-else class="soft">Click into the text to write, or press Enter.</p>

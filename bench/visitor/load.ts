@@ -1,0 +1,66 @@
+import { Agent, request } from 'node:http'
+
+/** What a load found: how many answers there were, and how long each took (ms). */
+export interface Load {
+  answers: number
+  failed: number
+  perSecond: number
+  latencies: number[]
+}
+
+const headers = {
+  'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140 Safari/537.36',
+}
+
+function ask(url: string, agent: Agent): Promise<boolean> {
+  return new Promise((done) => {
+    const asked = request(url, { agent, headers }, (answer) => {
+      answer.resume()
+      answer.on('end', () => done(answer.statusCode === 200))
+    })
+    asked.on('error', () => done(false))
+    asked.end()
+  })
+}
+
+/** Asks on so many kept connections, each again as soon as it is answered. */
+export async function askAtOnce(url: string, connections: number, seconds: number): Promise<Load> {
+  const agent = new Agent({ keepAlive: true, maxSockets: connections })
+  const end = performance.now() + seconds * 1_000
+  let [answers, failed] = [0, 0]
+  const begun = performance.now()
+  const one = async (): Promise<void> => {
+    while (performance.now() < end)
+      if (await ask(url, agent)) answers += 1
+      else failed += 1
+  }
+  await Promise.all(Array.from({ length: connections }, one))
+  agent.destroy()
+  return { answers, failed, perSecond: (answers / (performance.now() - begun)) * 1_000, latencies: [] }
+}
+
+/** Asks so often a second, whether or not the answers before are there: what waits in a queue is measured too. */
+export async function askAtRate(url: string, perSecond: number, seconds: number): Promise<Load> {
+  const agent = new Agent({ keepAlive: true, maxSockets: 256 })
+  const latencies: number[] = []
+  let failed = 0
+  const begun = performance.now()
+  const waiting: Promise<void>[] = []
+  const total = Math.round(perSecond * seconds)
+  for (let i = 0; i < total;) {
+    const due = Math.min(total, Math.floor(((performance.now() - begun) / 1_000) * perSecond))
+    for (; i < due; i += 1) {
+      const at = begun + (i / perSecond) * 1_000
+      waiting.push(
+        ask(url, agent).then((through) => {
+          latencies.push(performance.now() - at)
+          if (!through) failed += 1
+        }),
+      )
+    }
+    await new Promise((next) => setTimeout(next, 2))
+  }
+  await Promise.all(waiting)
+  agent.destroy()
+  return { answers: total - failed, failed, perSecond, latencies }
+}
