@@ -77,7 +77,7 @@ async function measureServer(url: string): Promise<{ lines: Measured[]; figures:
       ours.push(load.perSecond)
       asked += load.answers
     }
-    const half = await askAtRate(page, quantile(theirs, 0.5) / 2, 10)
+    const half = await askAtRate(page, quantile(ours, 0.5) / 2, 10)
     asked += half.answers
     const counted = await eventually(async () => {
       const now = (await countVisits(path)) - before

@@ -22,8 +22,14 @@ const icon = fileURLToPath(new URL('assets/icon.svg', import.meta.url))
 export function visitorSite(site: PublicSite): Router {
   const { platform } = site
   const routes = Router()
-  routes.use(compression())
   const limits = openLimits(platform)
+  const compress = compression()
+  routes.use((request, response, next) => {
+    if (request.headers['accept-encoding'] === undefined) next()
+    else compress(request, response, next)
+  })
+  // Pages first: they are asked for most.
+  routes.use(pageRoutes(site, limits))
   routes.get('/assets/overpass.woff2', (_request, response) => {
     response.sendFile(font, { maxAge: '365d', immutable: true })
   })
@@ -32,7 +38,6 @@ export function visitorSite(site: PublicSite): Router {
     response.type('svg').sendFile(icon, { maxAge: '1d' })
   })
   routes.use(siteFileRoutes(site))
-  routes.use(pageRoutes(site, limits))
   routes.use(captureRoutes(site, limits))
   routes.use(audienceRoutes(platform, limits))
   routes.use(emailRoutes(platform, limits))

@@ -1,3 +1,4 @@
+import { isDocumentPersonal } from '../../core/blocks/walk.ts'
 import type { PageContent } from '../../core/pages/page.ts'
 import type { Database } from '../database/connect.ts'
 import type { Live } from '../http/live.ts'
@@ -10,6 +11,8 @@ export interface PublishedPage {
   name: string
   version: number
   content: PageContent
+  /** Does it say something else to different people? Others get what is rendered once. */
+  personal: boolean
 }
 
 /** What stands at a path: a page, another path where it is now, or nothing. */
@@ -27,13 +30,16 @@ export interface PublishedPages {
 }
 
 async function find(q: Database, path: string): Promise<Found> {
-  const page = await q.row<PublishedPage>(
+  const page = await q.row<Omit<PublishedPage, 'personal'>>(
     `select id, path, name, number as version, content
      from page join page_version on page_id = id and number = published_version
      where path = $1 and archived_at is null`,
     [path],
   )
-  if (page) return { page }
+  if (page) {
+    const { limitedTo, document } = page.content
+    return { page: { ...page, personal: limitedTo !== null || isDocumentPersonal(document) } }
+  }
   const moved = await q.row<{ path: string }>(
     `select page.path from page_former_path join page on page.id = page_id
      where page_former_path.path = $1 and published_version is not null and archived_at is null`,

@@ -12,6 +12,8 @@ import { pageScript } from './pageScript.ts'
 export interface RenderedPage {
   /** The markup between the places where a form's token belongs. */
   parts: readonly string[]
+  /** Bytes of all parts. */
+  size: number
   policy: string
   /** Of a page that is the same for all. */
   etag: string
@@ -83,8 +85,10 @@ export function renderPage(
     headOf(platform, site, page),
     pageContext(platform, site, view),
   )
+  const parts = markup.split(tokenMark)
   return {
-    parts: markup.split(tokenMark),
+    parts,
+    size: parts.reduce((sum, part) => sum + Buffer.byteLength(part), 0),
     policy: policyOf(style, needs, site, framed),
     etag: `"${hashOf(markup).slice(0, 27)}"`,
     listed,

@@ -2,7 +2,6 @@ import { Router, urlencoded, type Request, type Response } from 'express'
 import { isbot } from 'isbot'
 import type { FormState } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
-import { isDocumentPersonal } from '../../core/blocks/walk.ts'
 import { formToken, isFormToken, submitForm } from '../../server/capture/forms.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { previewedPage } from '../../server/pages/previews.ts'
@@ -63,9 +62,24 @@ function keepMark(request: Request, response: Response, mark: string): void {
 const wantsNoCount = (request: Request): boolean =>
   request.headers.dnt === '1' || request.headers['sec-gpc'] === '1'
 
-/** Is the page the same for everybody who does not send a form? */
-const isSameForAll = ({ content }: PublishedPage): boolean =>
-  content.limitedTo === null && !isDocumentPersonal(content.document)
+/** What browsers say of themselves, looked at once each: the expression that knows robots is long. */
+const robots = new Map<string, boolean>()
+const mostRemembered = 1_000
+
+function isRobot(userAgent: string): boolean {
+  const known = robots.get(userAgent)
+  if (known !== undefined) return known
+  if (robots.size >= mostRemembered) robots.clear()
+  const found = isbot(userAgent)
+  robots.set(userAgent, found)
+  return found
+}
+
+/** With its length said, head and page go out in one piece. */
+function sendWhole(response: Response, markup: string, size: number): void {
+  response.setHeader('content-length', size)
+  response.end(markup, 'utf8')
+}
 
 /** Pages, what stands on them, and what search engines read of them. */
 export function pageRoutes({ platform, published, visits }: PublicSite, limits: Limits): Router {
@@ -82,30 +96,30 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
 
   function count(request: Request, page: PublishedPage, site: Site, contact: number | null): void {
     const userAgent = request.headers['user-agent'] ?? ''
-    if (!site.settings.countVisits || wantsNoCount(request) || isbot(userAgent)) return
+    if (!site.settings.countVisits || wantsNoCount(request) || isRobot(userAgent)) return
     visits.record({
       page: page.id,
       ip: request.ip ?? '',
       userAgent,
       contact,
       device: deviceOf(userAgent),
-      source: sourceOf(request.query),
+      source: Object.keys(request.query).length > 0 ? sourceOf(request.query) : {},
     })
   }
 
   function send(request: Request, response: Response, page: RenderedPage, id: number, status = 200): void {
     response.set('content-security-policy', page.policy).type('html').status(status)
     if (!page.listed) response.set('x-robots-tag', 'noindex')
-    const [first = '', ...more] = page.parts
-    if (more.length > 0) {
+    if (page.parts.length > 1) {
       // A form's token is made for one view: nobody may keep this.
       response.set('cache-control', 'no-store')
-      response.end(page.parts.join(formToken(platform, id)))
+      const token = formToken(platform, id)
+      sendWhole(response, page.parts.join(token), page.size + token.length * (page.parts.length - 1))
       return
     }
     response.set('cache-control', 'no-cache').set('etag', page.etag)
     if (request.fresh) response.status(304).end()
-    else response.end(first)
+    else sendWhole(response, page.parts[0] ?? '', page.size)
   }
 
   const viewFor = (request: Request, response: Response, reader: Reader, form: FormState): View => {
@@ -169,7 +183,7 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
   async function show(request: Request, response: Response, page: PublishedPage, site: Site): Promise<void> {
     const course = site.pages.get(page.id)?.course ?? null
     const plain = markOf(request).mark === undefined && Object.keys(request.query).length === 0
-    if (plain && course === null && isSameForAll(page)) {
+    if (plain && course === null && !page.personal) {
       count(request, page, site, null)
       const base = baseOf(response)
       const rendered = published.keep(`${base}${page.path}`, () => {
