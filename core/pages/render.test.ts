@@ -94,7 +94,7 @@ describe('a page, whatever is written in it', () => {
         expect(faultsOf(markup)).toEqual([])
         expect(dangersIn(markup)).toEqual([])
       }),
-      { numRuns: 150 },
+      { numRuns: 80 },
     )
   })
 

@@ -26,6 +26,10 @@ interface Made {
   files: { width: number; format: 'webp' | 'jpg'; content: Buffer }[]
 }
 
+const fileOf =
+  (width: number, format: 'webp' | 'jpg') =>
+  (content: Buffer): Made['files'][number] => ({ width, format, content })
+
 /** Makes the widths of a picture. What its bytes are counts, not its name. @throws Problem 422 */
 async function makeWidths(original: Buffer): Promise<Made> {
   const type = await fileTypeFromBuffer(original)
@@ -40,21 +44,21 @@ async function makeWidths(original: Buffer): Promise<Made> {
     const { width, height } = autoOrient
     const wanted = widths.filter((each) => each < width)
     const all = wanted.length < widths.length ? [...wanted, Math.min(width, widths.at(-1) ?? width)] : wanted
-    const files: Made['files'] = []
-    for (const each of all) {
-      const resized = open().resize({ width: each, withoutEnlargement: true })
-      files.push(
-        { width: each, format: 'webp', content: await resized.clone().webp({ quality: 80 }).toBuffer() },
-        {
-          width: each,
-          format: 'jpg',
-          content: await resized
-            .flatten({ background: '#fff' })
-            .jpeg({ quality: 82, mozjpeg: true })
-            .toBuffer(),
-        },
-      )
-    }
+    // Read and made smaller once; the other widths are made of that.
+    const largest = await open()
+      .resize({ width: all.at(-1) ?? width, withoutEnlargement: true })
+      .raw()
+      .toBuffer({ resolveWithObject: true })
+    const files = await Promise.all(
+      all.flatMap((each) => {
+        const { channels, ...size } = largest.info
+        const resized = sharp(largest.data, { raw: { ...size, channels } }).resize({ width: each })
+        return [
+          resized.clone().webp({ quality: 80 }).toBuffer().then(fileOf(each, 'webp')),
+          resized.flatten({ background: '#fff' }).jpeg({ quality: 82 }).toBuffer().then(fileOf(each, 'jpg')),
+        ]
+      }),
+    )
     return { width, height, files }
   } catch (error) {
     if (/pixel limit/i.test(String(error)))
