@@ -3,6 +3,7 @@ import { mdiCellphoneOff, mdiContentCopy, mdiDeleteOutline, mdiPlus } from '@mdi
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { VueDraggable, type SortableEvent } from 'vue-draggable-plus'
 import { traitsOf } from '../../core/blocks/block.ts'
+import type { Section } from '../../core/blocks/document.ts'
 import type { Place } from '../../core/blocks/operations.ts'
 import { describeBlock, describeSection } from '../../core/blocks/walk.ts'
 import type { Editing } from './editing.ts'
@@ -40,6 +41,13 @@ const order = computed(() =>
     ...columns.flatMap(({ blocks }) => blocks.map(({ block }) => block.id)),
   ]),
 )
+
+/** What is selected in a section: an entry is drawn anew only when it, or what is selected in it, has changed. */
+const selectedIn = (section: Section): string | null =>
+  section.id === selected.value ||
+  section.columns.some(({ blocks }) => blocks.some(({ id }) => id === selected.value))
+    ? selected.value
+    : null
 
 /** Drags end as moves of the document; what the library moved is drawn from that again. */
 function dropped(event: SortableEvent): void {
@@ -96,7 +104,12 @@ defineExpose({ focusSelected })
         :animation="0"
         @update="dropped"
       >
-        <div v-for="{ section, index, words, columns } in sections" :key="section.id" :data-id="section.id">
+        <div
+          v-for="{ section, index, words, columns } in sections"
+          :key="section.id"
+          v-memo="[section, index, selectedIn(section), selected === null, wanted]"
+          :data-id="section.id"
+        >
           <v-btn
             v-show="!wanted"
             class="insert"

@@ -41,6 +41,9 @@ export class Sheet {
     this.page = page
     page.documentElement.lang = 'en'
     page.title = 'The page as its visitors see it'
+    // Whatever is written or drawn, the frame is as high as the document.
+    const view = page.defaultView
+    if (view) new view.ResizeObserver(() => this.resize()).observe(page.body)
     page.addEventListener('click', (event) => this.clicked(event))
     page.addEventListener('focusin', (event) => this.entered(event))
     page.addEventListener('focusout', () => this.left())
@@ -55,16 +58,16 @@ export class Sheet {
     const same =
       this.shown.length === document.sections.length &&
       this.shown.every(({ id }, i) => id === document.sections[i]?.id)
-    if (!same) {
-      this.page.body.innerHTML = bodyHtml({ document }, this.context).markup
-    } else
+    let drawn = !same
+    if (!same) this.page.body.innerHTML = bodyHtml({ document }, this.context).markup
+    else
       for (const [i, section] of document.sections.entries()) {
         const before = this.shown[i]
-        if (before && before !== section) this.redraw(before, section)
+        if (before && before !== section && this.redraw(before, section)) drawn = true
       }
     this.shown = document.sections
-    this.letWrite()
-    this.resize()
+    // A letter that somebody types is on the sheet already: nothing else is looked at then.
+    if (drawn) this.letWrite()
   }
 
   /** Frames what is selected, and names it. */
@@ -130,24 +133,25 @@ export class Sheet {
     return template.content.firstElementChild
   }
 
-  private redraw(before: Section, after: Section): void {
+  /** @returns whether anything was drawn anew */
+  private redraw(before: Section, after: Section): boolean {
     const element = this.page.getElementById(`s-${after.id}`)
-    if (!element) return
+    if (!element) return false
     const open = [this.writingIn, this.rich?.id].filter((id) => id !== null && id !== undefined)
-    const writing = open.some((id) => element.querySelector(`#b-${id}`) !== null)
-    const fresh = this.drawing(after)
-    if (!fresh) return
-    if (!writing) {
-      element.replaceWith(fresh)
-      return
+    if (!open.some((id) => element.querySelector(`#b-${id}`) !== null)) {
+      const fresh = this.drawing(after)
+      if (fresh) element.replaceWith(fresh)
+      return fresh !== null
     }
     // Somebody writes in this section: its other blocks are exchanged one by one.
     const old = new Map(blocksOf(before).map((block) => [block.id, block]))
-    for (const block of blocksOf(after)) {
-      if (open.includes(block.id) || old.get(block.id) === block) continue
-      const drawn = fresh.querySelector(`#b-${block.id}`)
-      if (drawn) this.page.getElementById(`b-${block.id}`)?.replaceWith(drawn)
+    const changed = blocksOf(after).filter((block) => !open.includes(block.id) && old.get(block.id) !== block)
+    const fresh = changed.length > 0 ? this.drawing(after) : null
+    for (const { id } of changed) {
+      const drawn = fresh?.querySelector(`#b-${id}`)
+      if (drawn) this.page.getElementById(`b-${id}`)?.replaceWith(drawn)
     }
+    return changed.length > 0
   }
 
   /** Texts can be written in; blocks without any show what belongs there. */
@@ -216,7 +220,6 @@ export class Sheet {
       element.replaceWith(drawn)
     }
     this.letWrite()
-    this.resize()
   }
 
   private written(event: Event): void {

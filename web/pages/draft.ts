@@ -106,13 +106,21 @@ export function useDraft(view: PageView): Draft {
     maxWait: longestWait,
   })
 
+  /** Written down beside, not in the way of the letter that is typed. */
+  const keep = (): void => {
+    if (unsaved.value) localStorage.setItem(keyOf(view.id), JSON.stringify(content.value))
+  }
+  const keepSoon = useDebounceFn(keep, 100, { maxWait: 250 })
+
   useEventListener(window, 'beforeunload', (event) => {
     if (!unsaved.value) return
+    keep()
     void save()
     event.preventDefault()
   })
   onScopeDispose(() => {
     clearTimeout(retry)
+    keep()
     if (unsaved.value && !conflict.value) void save()
   })
 
@@ -126,7 +134,7 @@ export function useDraft(view: PageView): Draft {
     set(next) {
       content.value = next
       unsaved.value = true
-      localStorage.setItem(keyOf(view.id), JSON.stringify(next))
+      void keepSoon()
       void saveSoon()
     },
     open(fresh) {
