@@ -67,7 +67,7 @@ function securityHeaders({ settings }: Platform): RequestHandler {
 
 /** Paths that a domain of the business answers to besides those of its pages. */
 const ofTheSite =
-  /^\/(assets|confirm|contact-card\.vcf|favicon\.ico|files|go|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)\b/
+  /^\/(assets|confirm|contact-card\.vcf|favicon\.ico|files|go|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
 
 /**
  * Refuses requests under a name that is not ours (RFC 9110 §15.5.20). Under a domain of the business only its public

@@ -94,6 +94,12 @@ export const unknownMergeFields = (document: BlockDocument): { block: string; fi
           .map((field) => ({ block: block.id, field })),
   )
 
+/** How many countdowns of a document are over: it looks different with each. */
+export const countdownsOver = (document: BlockDocument, now: number): number =>
+  [...walk(document)].filter(
+    ({ block }) => block.kind === 'countdown' && block.until !== null && Date.parse(block.until) <= now,
+  ).length
+
 /** Does a block look different to different people? */
 export const isBlockPersonal = (block: Block): boolean =>
   block.shownTo !== null ||

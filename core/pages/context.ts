@@ -24,8 +24,11 @@ export interface FormState {
   notice?: string
 }
 
-/** What stands in a page's markup where the token of a view belongs. */
-export const tokenMark = '§token§'
+/**
+ * What stands in a page's markup where the token of a view belongs: in an attribute, with its quotation marks. What
+ * anybody types is escaped and has none, so that no text can be taken for it.
+ */
+export const tokenMark = 'value="§token§"'
 
 /** What a page is rendered for and with; nothing else is asked for meanwhile. */
 export interface PageContext {

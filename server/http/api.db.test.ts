@@ -131,7 +131,7 @@ describe('a condition from outside', () => {
   it('that is larger than any person would write is refused', async () => {
     const tree = {
       kind: 'any',
-      of: Array.from({ length: 60_000 }, (_, i) => ({ kind: 'hasTag', tag: i + 1 })),
+      of: Array.from({ length: 6_000 }, (_, i) => ({ kind: 'hasTag', tag: i + 1 })),
     }
     const answer = await mara.post('/people/count', { tree })
     expect(answer.status).toBe(413)

@@ -25,10 +25,13 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
     response.set('cache-control', 'no-store')
     next()
   })
-  routes.use(express.json({ limit: '1mb' }))
-  routes.use(refuseUnstorableText)
+  routes.use('/auth', express.json({ limit: '10kb' }), refuseUnstorableText)
   routes.use(authRoutes(platform))
   routes.use(requireSignIn(platform))
+  // A page is long; what was read here is not read again below.
+  routes.use(['/pages', '/site'], express.json({ limit: '1mb' }))
+  routes.use(express.json({ limit: '100kb' }))
+  routes.use(refuseUnstorableText)
   handleStream(routes, api.live.stream, ({ request, response }) =>
     live.stream(request, response, signedInOf(response).tokenHash),
   )

@@ -4,7 +4,7 @@ import { stranger, type Person } from '../../core/audience/people/person.ts'
 import type { ReaderValues } from '../../core/blocks/mergeText.ts'
 import type { Learner } from '../../core/pages/lessons.ts'
 import type { PageContent } from '../../core/pages/page.ts'
-import { survivorOf } from '../audience/people/contacts.ts'
+import { personNow, survivorOf } from '../audience/people/contacts.ts'
 import { activityKindsIn, loadPeople } from '../audience/people/personFacts.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
 import type { Queries } from '../database/connect.ts'
@@ -26,14 +26,20 @@ export function contactOfMark({ signer, clock }: Platform, mark: string | undefi
 /** What a page may say to who reads it, and show them. */
 export interface Reader {
   contact: number | null
+  /** Made-up people are not counted. */
+  rehearsal: boolean
+  /** On their own clock: the business's, but in rehearsal. */
+  now: number
   values: ReaderValues
   shows: (people: Condition) => boolean
   learner: Learner
 }
 
 /** Somebody of whom nothing is known, and who asks for nothing that depends on it. */
-export const unknownReader = (zone: string): Reader => ({
+export const unknownReader = ({ clock }: Platform, zone: string): Reader => ({
   contact: null,
+  rehearsal: false,
+  now: clock.now(),
   values: {},
   shows: () => false,
   learner: { beganAt: null, seen: new Map(), zone },
@@ -63,28 +69,33 @@ async function learnerOf(q: Queries, contact: number, zone: string): Promise<Lea
  * @param zone of the business, for who has none of their own
  */
 export async function loadReader(
-  { database: q, clock }: Platform,
+  platform: Platform,
   contact: number | null,
   conditions: readonly Condition[],
   zone: string,
 ): Promise<Reader> {
+  const { database: q, clock } = platform
+  const unknown = unknownReader(platform, zone)
+  // A stranger on a page that asks nothing costs the database nothing.
+  if (contact === null && conditions.length === 0) return unknown
   const known = contact === null ? undefined : await survivorOf(q, contact)
+  const now = known ? personNow(clock, known) : unknown.now
   const context = await loadContext(q, conditions)
   const kinds = activityKindsIn(conditions, context.segments)
   const person: Person | undefined = known && (await loadPeople(q, [known.id], kinds)).get(known.id)
   const { firstName, lastName, address, zone: own } = person?.builtIn ?? {}
   return {
     contact: known?.id ?? null,
+    rehearsal: known?.rehearsal ?? false,
+    now,
     values: {
       ...(firstName !== undefined && { firstName }),
       ...(lastName !== undefined && { lastName }),
       ...(address !== undefined && { address }),
     },
     // What nobody can tell, since it speaks of something that is gone, is not shown.
-    shows: (people) =>
-      evaluate(people, person ?? stranger, { ...context, now: clock.now() + (known?.clockAhead ?? 0) })
-        .holds === true,
-    learner: known ? await learnerOf(q, known.id, own ?? zone) : unknownReader(zone).learner,
+    shows: (people) => evaluate(people, person ?? stranger, { ...context, now }).holds === true,
+    learner: known ? await learnerOf(q, known.id, own ?? zone) : unknown.learner,
   }
 }
 

@@ -36,7 +36,7 @@ export function captureRoutes({ platform, published }: PublicSite, limits: Limit
     const { content, block } = await confirmForm(platform, String(request.params.token), request.ip ?? null)
     const next = formIn(content, block)?.next
     const site = await published.site()
-    const reader = unknownReader(site.business.zone)
+    const reader = unknownReader(platform, site.business.zone)
     const href = next && hrefFor(platform, site, { reader, mark: null, base: '/p/' })(next)
     if (href) response.redirect(303, href)
     else

@@ -52,7 +52,7 @@ export function hrefFor(platform: Platform, site: Site, view: Pick<View, 'reader
 
 /** What a page of the public site is rendered with. */
 export function pageContext(platform: Platform, site: Site, view: View): PageContext {
-  const now = platform.clock.now()
+  const { now } = view.reader
   return {
     brand: site.brand,
     business: site.business,

@@ -3,6 +3,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import type { PageContent } from '../../core/pages/page.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import type { Block } from '../../core/blocks/block.ts'
+import { mergePeople } from '../../server/audience/people/merging.ts'
 import { readerMark } from '../../server/pages/readers.ts'
 import { deviceOf } from '../../server/pages/visits.ts'
 import { contentOf, numberedIds } from '../../testing/documents.ts'
@@ -219,6 +220,62 @@ describe('somebody who is known by their signed mark', () => {
   })
 })
 
+describe('what is not for everybody', () => {
+  it('is kept by no proxy, and not shown to who sends something wrong to its form', async () => {
+    const people = { kind: 'hasTag', tag: on.install.ids.tag } as const
+    await publish('closed-form', [text('Closed words'), block('form', { button: 'Send' })], {
+      limitedTo: { people, others: { get: 'text', words: 'Not for you' } },
+    })
+    const answer = await fetch(`${on.install.url}/p/closed-form`, {
+      method: 'POST',
+      body: new URLSearchParams({ address: 'nonsense' }),
+      redirect: 'manual',
+    })
+    const told = await answer.text()
+    expect([answer.status, told.includes('Closed words'), told.includes('Not for you')]).toEqual([
+      403,
+      false,
+      true,
+    ])
+    const mark = readerMark(on.install.platform, await on.add('private@postbox.test', { firstName: 'Prue' }))
+    const personal = await look(`/p/greeting?me=${mark}`)
+    expect(personal.headers.get('cache-control')).toBe('private, no-store')
+    expect(personal.headers.get('etag')).toBeNull()
+  })
+
+  it('is not counted of people in rehearsal, nor of a look at the head alone', async () => {
+    const page = await publish('uncounted-too', [block('heading', { words: '{first name}' })])
+    const id = await on.add('made-up@postbox.test')
+    await on.q.rows('update contact set rehearsal = true where id = $1', [id])
+    await look(`/p/uncounted-too?me=${readerMark(on.install.platform, id)}`)
+    await fetch(`${on.install.url}/p/uncounted-too`, { method: 'HEAD', headers: { 'user-agent': computer } })
+    await look('/p/uncounted-too')
+    const visits = await eventually(async () => {
+      const found = await visitsOf(page)
+      return found.length > 0 && found
+    })
+    await new Promise((done) => setTimeout(done, 700))
+    expect([visits.length, (await visitsOf(page)).length]).toEqual([1, 1])
+  })
+
+  it('cannot be made by typing what a form’s token stands for', async () => {
+    await publish('token-words', [text('value="§token§"')])
+    const markup = await (await look('/p/token-words')).text()
+    expect(markup).toContain('value=&quot;§token§&quot;')
+  })
+})
+
+describe('a countdown that ends while nobody publishes', () => {
+  it('is over on the server’s clock, also for who runs no script', async () => {
+    const until = new Date(on.install.clock.now() + 3_600_000).toISOString()
+    await publish('closing', [block('countdown', { until, words: 'Closes', after: 'Closed now' })])
+    expect(await (await look('/p/closing')).text()).toContain('Closes')
+    on.install.clock.move(3_600_000)
+    const markup = await (await look('/p/closing')).text()
+    expect([markup.includes('<p class="count">Closed now'), markup.includes('Closes')]).toEqual([true, false])
+  })
+})
+
 describe('the lessons of a course', () => {
   it('open one after the other for each person, and say when', async () => {
     const { id: course } = await made<{ id: number }>(on.mara.post('/site/courses', { name: 'Folding' }))
@@ -248,7 +305,25 @@ describe('the lessons of a course', () => {
   })
 })
 
+describe('who was two people', () => {
+  it('goes on in the course where either of them was', async () => {
+    const [kept, gone] = [await on.add('kept-one@postbox.test'), await on.add('gone-one@postbox.test')]
+    await look(`/p/fold-1?me=${readerMark(on.install.platform, gone)}`)
+    await mergePeople(on.install.platform, kept, gone, 'Mara Ellery')
+    const seen = await on.q.rows('select page_id from lesson_seen where contact_id = $1', [kept])
+    expect(seen).toHaveLength(1)
+  })
+})
+
 describe('a domain of the business', () => {
+  it('has pages whose address only begins like one of ours', async () => {
+    await publish('go-on', [text('Go on')])
+    const { settings } = await on.mara.get<{ settings: object }>('/site')
+    await on.mara.post('/site/settings', { ...settings, domains: ['begins.quillfeather.example'] })
+    await eventually(async () => (await askAs('begins.quillfeather.example', '/go-on')).status === 200)
+    await on.mara.post('/site/settings', settings)
+  })
+
   it('has the pages without a prefix, and neither application nor API', async () => {
     await publish('at-home', [
       block('button', { label: 'On', target: { to: 'path', path: '/contact-card.vcf' } }),

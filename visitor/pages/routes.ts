@@ -1,5 +1,6 @@
 import { Router, urlencoded, type Request, type Response } from 'express'
 import { isbot } from 'isbot'
+import { countdownsOver } from '../../core/blocks/walk.ts'
 import type { FormState } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
 import { formToken, isFormToken, submitForm } from '../../server/capture/forms.ts'
@@ -94,9 +95,13 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
       site.business.zone,
     )
 
+  /** Is it somebody who reads, no robot that looks? */
+  const isRead = (request: Request): boolean =>
+    request.method === 'GET' && !isRobot(request.headers['user-agent'] ?? '')
+
   function count(request: Request, page: PublishedPage, site: Site, contact: number | null): void {
+    if (!site.settings.countVisits || wantsNoCount(request) || !isRead(request)) return
     const userAgent = request.headers['user-agent'] ?? ''
-    if (!site.settings.countVisits || wantsNoCount(request) || isRobot(userAgent)) return
     visits.record({
       page: page.id,
       ip: request.ip ?? '',
@@ -107,13 +112,20 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     })
   }
 
-  function send(request: Request, response: Response, page: RenderedPage, id: number, status = 200): void {
+  /** @param own the page is made for this reader, and for nobody else's browser or proxy to keep */
+  function send(
+    request: Request,
+    response: Response,
+    page: RenderedPage,
+    id: number,
+    { status = 200, own = false } = {},
+  ): void {
     response.set('content-security-policy', page.policy).type('html').status(status)
     if (!page.listed) response.set('x-robots-tag', 'noindex')
-    if (page.parts.length > 1) {
+    if (own || page.parts.length > 1) {
       // A form's token is made for one view: nobody may keep this.
-      response.set('cache-control', 'no-store')
-      const token = formToken(platform, id)
+      response.set('cache-control', 'private, no-store')
+      const token = `value="${formToken(platform, id)}"`
       sendWhole(response, page.parts.join(token), page.size + token.length * (page.parts.length - 1))
       return
     }
@@ -138,10 +150,13 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     const site = await published.site()
     const own = site.settings.notFoundPage === null ? undefined : site.pages.get(site.settings.notFoundPage)
     const found = own?.live ? await published.at(own.path) : null
-    if (!found || !('page' in found)) throw notFound('This page')
+    if (!found || !('page' in found) || found.page.content.limitedTo) throw notFound('This page')
     const reader = await readerOf(request, found.page, site)
     const view = viewFor(request, response, reader, emptyForm)
-    send(request, response, renderPage(platform, site, found.page, view), found.page.id, 404)
+    send(request, response, renderPage(platform, site, found.page, view), found.page.id, {
+      status: 404,
+      own: true,
+    })
   }
 
   /** What others get in the place of a page that is limited to some. */
@@ -173,11 +188,23 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     const states = lessonStates(
       site.courses.get(course) ?? [],
       reader.learner,
-      clock.now(),
+      reader.now,
       site.business.zone,
     )
     const state = states.find((each) => each.page === page.id)
     return state?.is === 'locked' ? `This lesson ${state.words}.` : null
+  }
+
+  /** Answers who may not see the page, or not yet. */
+  function isRefused(response: Response, site: Site, page: PublishedPage, view: View): boolean {
+    const { limitedTo, title } = page.content
+    if (limitedTo && !view.reader.shows(limitedTo.people)) {
+      sendOthers(response, site, page, view)
+      return true
+    }
+    const locked = lockedWords(site, page, view.reader)
+    if (locked) sendNotice(response, 403, title, locked)
+    return locked !== null
   }
 
   async function show(request: Request, response: Response, page: PublishedPage, site: Site): Promise<void> {
@@ -186,8 +213,10 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     if (plain && course === null && !page.personal) {
       count(request, page, site, null)
       const base = baseOf(response)
-      const rendered = published.keep(`${base}${page.path}`, () => {
-        const reader = unknownReader(site.business.zone)
+      // A countdown that is over says so, whoever asks: the page is rendered anew then.
+      const over = countdownsOver(page.content.document, clock.now())
+      const rendered = published.keep(`${base}${page.path} ${over}`, () => {
+        const reader = unknownReader(platform, site.business.zone)
         const view = { reader, mark: null, base, form: emptyForm, formAction: `${base}${page.path}` }
         return renderPage(platform, site, page, view)
       })
@@ -197,22 +226,14 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     const reader = await readerOf(request, page, site)
     const view = viewFor(request, response, reader, { ...emptyForm, values: sourceOf(request.query) })
     if (reader.contact !== null) keepMark(request, response, markOf(request).mark ?? '')
-    count(request, page, site, reader.contact)
-    const { limitedTo } = page.content
-    if (limitedTo && !reader.shows(limitedTo.people)) {
-      sendOthers(response, site, page, view)
-      return
-    }
-    const locked = lockedWords(site, page, reader)
-    if (locked) {
-      sendNotice(response, 403, page.content.title, locked)
-      return
-    }
-    if (course !== null && reader.contact !== null) {
-      await recordLessonSeen(database, reader.contact, page.id, new Date(clock.now()))
+    if (!reader.rehearsal) count(request, page, site, reader.contact)
+    if (isRefused(response, site, page, view)) return
+    // Scanners of mail follow links too: what they look at has been seen by nobody.
+    if (course !== null && reader.contact !== null && isRead(request)) {
+      await recordLessonSeen(database, reader.contact, page.id, new Date(reader.now))
       view.reader = await readerOf(request, page, site)
     }
-    send(request, response, renderPage(platform, site, page, view), page.id)
+    send(request, response, renderPage(platform, site, page, view), page.id, { own: true })
   }
 
   /** The page of a request; sends the reader on where it has moved. */
@@ -242,10 +263,13 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
       const site = await published.site()
       const reader = await readerOf(request, page, site)
 
+      // Who may not see the page may not send its form, nor see it by sending something wrong.
+      if (isRefused(response, site, page, viewFor(request, response, reader, emptyForm))) return
+
       const askAgain = ({ notice, status, faults }: FormFault): void => {
         const form: FormState = { block: block.id, values: typedIn(request.body), faults, notice }
         const view = viewFor(request, response, reader, form)
-        send(request, response, renderPage(platform, site, page, view), page.id, status)
+        send(request, response, renderPage(platform, site, page, view), page.id, { status, own: true })
       }
       if ('fault' in read) {
         askAgain(read.fault)
@@ -268,13 +292,13 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     },
   )
 
-  routes.get('/preview/:token', limits.source, async (request, response) => {
-    const page = await previewedPage(platform, String(request.params.token))
+  routes.get('/preview/:token', async (request, response) => {
+    const page = await previewedPage(platform, request.params.token)
     const site = await published.site()
     const reader = await loadReader(platform, null, conditionsOf(page.content), site.business.zone)
     const view = { reader, mark: null, base: '/p/', form: emptyForm, formAction: '#' }
     const shown = { ...page, content: { ...page.content, listed: false } }
-    send(request, response, renderPage(platform, site, shown, view, { framed: true }), page.id)
+    send(request, response, renderPage(platform, site, shown, view, { framed: true }), page.id, { own: true })
   })
 
   return routes

@@ -71,6 +71,13 @@ function open(context: PageContext): void {
 onMounted(() => open(props.context))
 onBeforeUnmount(() => sheet.value?.close())
 watch(document, (next) => sheet.value?.draw(next))
+watch(
+  () => props.context,
+  (context) => {
+    sheet.value?.renew(context, document.value)
+    sheet.value?.choose(selected.value, nameOf(selected.value))
+  },
+)
 watch(selected, (id) => sheet.value?.choose(id, nameOf(id)))
 watch(
   () => props.width,

@@ -25,7 +25,7 @@ const frameStyle = `.b,section{cursor:default}.b.chosen,section.chosen{outline:2
  */
 export class Sheet {
   private readonly page: Document
-  private readonly drawn = new WeakMap<Section, string>()
+  private drawn = new WeakMap<Section, string>()
   private shown: readonly Section[] = []
   private style = ''
   private writingIn: string | null = null
@@ -33,7 +33,7 @@ export class Sheet {
 
   constructor(
     frame: HTMLIFrameElement,
-    private readonly context: PageContext,
+    private context: PageContext,
     private readonly events: SheetEvents,
   ) {
     const page = frame.contentDocument
@@ -68,6 +68,15 @@ export class Sheet {
     this.shown = document.sections
     // A letter that somebody types is on the sheet already: nothing else is looked at then.
     if (drawn) this.letWrite()
+  }
+
+  /** Draws everything with something new: a picture that was uploaded, another brand. */
+  renew(context: PageContext, document: BlockDocument): void {
+    this.close()
+    this.context = context
+    this.drawn = new WeakMap()
+    this.shown = []
+    this.draw(document)
   }
 
   /** Frames what is selected, and names it. */

@@ -103,6 +103,7 @@ const columns: Column<Row>[] = [
         <ChoiceToggle v-model="kind" label="Kind" :choices="kinds" />
         <v-file-upload
           class="drop"
+          browse-text="Choose files"
           multiple
           :aria-label="kind === 'pictures' ? 'Pictures to upload' : 'Files to upload'"
           :title="kind === 'pictures' ? 'Drop pictures here' : 'Drop files here'"
@@ -201,7 +202,7 @@ const columns: Column<Row>[] = [
 }
 
 img {
-  object-fit: cover;
+  object-fit: contain;
   border-radius: 4px;
   border: 1px solid var(--rule);
   display: block;

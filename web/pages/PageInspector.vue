@@ -8,8 +8,10 @@ import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import type { Editing } from '../blocks/editing.ts'
 import PictureInput from '../blocks/inspector/PictureInput.vue'
+import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
 import DayInput from '../frame/DayInput.vue'
+import QuickDialog from '../frame/QuickDialog.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useSession } from '../workspace/session.ts'
 import { whenOf } from '../wording.ts'
@@ -26,6 +28,8 @@ const session = useSession()
 const now = useNowIso()
 
 const { view } = props
+const library = useSite()
+const { refused, attempt } = useAttempts()
 const form = useForm(pageSettings, {
   name: view.name,
   path: view.path,
@@ -62,6 +66,18 @@ const setSharing = (given: Partial<PageContent['sharing']>): void =>
 
 const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
 const courses = computed(() => props.site.courses.map(({ id, name }) => ({ value: id, title: name })))
+const namingCourse = ref(false)
+const courseName = ref('')
+/** A new course is there to be chosen at once, and chosen. */
+async function createCourse(): Promise<void> {
+  await attempt(async () => {
+    const { id } = await call(api.site.createCourse, { body: { name: courseName.value } })
+    await library.reload()
+    form.values.course = id
+    namingCourse.value = false
+  })
+}
+
 const opensItems: { title: string; value: LessonOpens['when'] }[] = [
   { title: 'at once', value: 'atOnce' },
   { title: 'days after the person began', value: 'daysAfterStart' },
@@ -80,7 +96,6 @@ function setOpens(when: LessonOpens['when']): void {
 const days = computed(() => (content.value.opens.when === 'daysAfterStart' ? content.value.opens.days : 1))
 const date = computed(() => (content.value.opens.when === 'date' ? content.value.opens.date : null))
 
-const { refused, attempt } = useAttempts()
 async function goBack(version: number): Promise<void> {
   await props.draft.save()
   if (await attempt(() => call(api.pages.goBack, { params: { id: view.id }, body: { version } })))
@@ -139,6 +154,16 @@ async function archive(archived: boolean): Promise<void> {
     />
     <v-select v-bind="form.field('purpose')" label="Purpose" :items="purposeItems" />
     <v-autocomplete v-bind="form.field('course')" label="Course" :items="courses" clearable />
+    <v-btn size="small" variant="text" @click="((courseName = ''), (namingCourse = true))">New course</v-btn>
+    <QuickDialog
+      v-model="namingCourse"
+      title="New course"
+      submit-label="Make course"
+      :problem="refused"
+      @submit="createCourse"
+    >
+      <v-text-field v-model="courseName" label="Name of the course" autofocus />
+    </QuickDialog>
     <ProblemNote :problem="form.problem" />
     <v-btn v-if="settingsChanged" size="small" :loading="form.busy" @click="saveSettings">
       Save name and address

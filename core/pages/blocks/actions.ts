@@ -73,7 +73,7 @@ export const form: PageBlock<Block<'form'>> = {
       own && state.values.consent === 'yes' && new Html(' checked')
     }${consentFault && html` aria-invalid="true" aria-describedby="consent-fault"`}><span><span${editable(context, 'consentWording')}>${block.consentWording}</span>${
       consentFault && html`<strong class="fault" id="consent-fault">${consentFault}</strong>`
-    }</span></label><div class="away" aria-hidden="true"><label>Leave this empty <input type="text" name="website" tabindex="-1" autocomplete="off"></label></div><input type="hidden" name="form" value="${block.id}"><input type="hidden" name="token" value="${tokenMark}">${hidden.map(
+    }</span></label><div class="away" aria-hidden="true"><label>Leave this empty <input type="text" name="website" tabindex="-1" autocomplete="off"></label></div><input type="hidden" name="form" value="${block.id}"><input type="hidden" name="token" ${new Html(tokenMark)}>${hidden.map(
       ([name, value]) => html`<input type="hidden" name="${name}" value="${value}" />`,
     )}<button type="submit" class="btn"${editable(context, 'button')}>${block.button}</button>${
       (block.privacy || context.editing) &&

@@ -18,7 +18,17 @@ const belongings = [
   'confirmation',
   'address_change',
   'other_address',
+  'visit',
 ]
+
+/** Who has begun a course as either of the two has begun it. */
+const moveLessons = (q: Queries, from: number, into: number): Promise<object[]> =>
+  q.rows(
+    `insert into lesson_seen (contact_id, page_id, at)
+     select $2, page_id, at from lesson_seen where contact_id = $1
+     on conflict (contact_id, page_id) do update set at = least(lesson_seen.at, excluded.at)`,
+    [from, into],
+  )
 
 async function moveTagsAndTopics(q: Queries, from: number, into: number): Promise<void> {
   await q.rows(
@@ -93,6 +103,7 @@ export async function mergePeople(
     // Who waits for a confirmation because they once said no has said no.
     await endWaiting(tx, [kept.id, gone.id])
     await moveTagsAndTopics(tx, gone.id, kept.id)
+    await moveLessons(tx, gone.id, kept.id)
     // One follow-up holds a person once: where both are inside, the one who stays goes on and the other ends.
     await tx.rows(
       `update enrolment set step = null, due_at = null, wakes_at = null, ended_at = $3

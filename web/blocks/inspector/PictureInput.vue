@@ -88,7 +88,7 @@ async function send(): Promise<void> {
 }
 
 img {
-  object-fit: cover;
+  object-fit: contain;
   border-radius: 4px;
   border: 1px solid var(--rule);
 }
