@@ -1,11 +1,12 @@
 import { existsSync } from 'node:fs'
 import { randomBytes } from 'node:crypto'
 import { readFile } from 'node:fs/promises'
-import { createServer, type Server } from 'node:http'
+import { createServer, type RequestListener, type Server } from 'node:http'
 import { fileURLToPath } from 'node:url'
-import express, { type ErrorRequestHandler, type Express, type RequestHandler, type Response } from 'express'
+import express, { type ErrorRequestHandler, type RequestHandler, type Response } from 'express'
 import helmet from 'helmet'
 import { ownHosts } from '../core/workspace/hosts.ts'
+import { openFormTokens } from '../server/capture/formTokens.ts'
 import { apiRoutes } from '../server/http/api.ts'
 import type { Live } from '../server/http/live.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
@@ -14,6 +15,7 @@ import { checkHealth } from '../server/workspace/health.ts'
 import { visitorErrorHandler } from '../visitor/respond.ts'
 import { openPublishedPages, type PublishedPages } from '../server/pages/publishedPages.ts'
 import type { Visits } from '../server/pages/visits.ts'
+import { openReadyPages } from '../visitor/pages/readyPages.ts'
 import { visitorSite } from '../visitor/site.ts'
 
 const built = fileURLToPath(new URL('../dist/web/', import.meta.url))
@@ -98,9 +100,11 @@ function answerUnhandled({ log }: Platform): ErrorRequestHandler {
 }
 
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
-export function createWeb(platform: WebPlatform, live: Live, visits: Visits): Express {
+export function createWeb(platform: WebPlatform, live: Live, visits: Visits): RequestListener {
   const web = express()
   const published = openPublishedPages(platform.database, live)
+  const site = { platform, published, visits, tokens: openFormTokens(platform) }
+  const ready = openReadyPages(site)
   web.set('query parser', 'simple')
   web.set('trust proxy', platform.settings.trustedProxies)
   web.use(securityHeaders(platform))
@@ -123,9 +127,11 @@ export function createWeb(platform: WebPlatform, live: Live, visits: Visits): Ex
     }),
   )
   web.get(['/app', '/app/*path'], (_request, response) => sendApplication(response))
-  web.use(visitorSite({ platform, published, visits }))
+  web.use(visitorSite(site, ready))
   web.use(answerUnhandled(platform))
-  return web
+  return (request, response) => {
+    if (!ready.answer(request, response)) web(request, response)
+  }
 }
 
 /** Has the application been built? */
@@ -144,7 +150,10 @@ const noRequest = [
   .join('')
 
 /** Listens at the address of the settings. @throws the system's error, EADDRINUSE when the port is taken */
-export function listen(web: Express, { host, port }: { host: string; port: number }): Promise<Server> {
+export function listen(
+  web: RequestListener,
+  { host, port }: { host: string; port: number },
+): Promise<Server> {
   return new Promise((resolve, reject) => {
     const server = createServer(web)
     server.on('clientError', (_error, socket) => {

@@ -1,5 +1,6 @@
 import { chanceFrom } from '../core/chance.ts'
-import { formToken, submitForm } from '../server/capture/forms.ts'
+import { submitForm } from '../server/capture/forms.ts'
+import { openFormTokens } from '../server/capture/formTokens.ts'
 import { fixedClock } from '../server/clock.ts'
 import type { Database, Queries } from '../server/database/connect.ts'
 import { ensureActivityMonths } from '../server/database/migrate.ts'
@@ -80,7 +81,7 @@ async function signAdaUp(platform: Platform, { templatePack }: Story): Promise<v
       address: { shown: address, key: address },
       consent: 'yes',
       form: '',
-      token: formToken(platform, page),
+      token: openFormTokens(platform).make(page),
       website: '',
       source: {},
     },

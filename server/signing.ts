@@ -1,4 +1,4 @@
-import { createHmac, randomBytes, timingSafeEqual } from 'node:crypto'
+import { createHmac, createSecretKey, randomBytes, timingSafeEqual } from 'node:crypto'
 
 /** 128 bits: enough that no token is found by trying. */
 const macBytes = 16
@@ -15,8 +15,9 @@ export interface Signer {
 
 /** Signing with HMAC-SHA-256, cut to 128 bits (RFC 2104 §5 allows half the output). */
 export function createSigner(secret: string): Signer {
+  const key = createSecretKey(secret, 'utf8')
   const mac = (use: string, body: string): string =>
-    createHmac('sha256', secret)
+    createHmac('sha256', key)
       .update(`${use}\n${body}`)
       .digest()
       .subarray(0, macBytes)

@@ -9,6 +9,7 @@ import { emailRoutes } from './email/routes.ts'
 import { openLimits } from './limits.ts'
 import type { PublicSite } from './pages/publicSite.ts'
 import { pageRoutes } from './pages/routes.ts'
+import type { ReadyPages } from './pages/readyPages.ts'
 import { siteFileRoutes } from './pages/siteFiles.ts'
 import { visitorErrorHandler } from './respond.ts'
 
@@ -19,7 +20,7 @@ const font = createRequire(import.meta.url).resolve(
 const icon = fileURLToPath(new URL('assets/icon.svg', import.meta.url))
 
 /** Everything that the public sees. */
-export function visitorSite(site: PublicSite): Router {
+export function visitorSite(site: PublicSite, ready: ReadyPages): Router {
   const { platform } = site
   const routes = Router()
   const limits = openLimits(platform)
@@ -29,7 +30,7 @@ export function visitorSite(site: PublicSite): Router {
     else compress(request, response, next)
   })
   // Pages first: they are asked for most.
-  routes.use(pageRoutes(site, limits))
+  routes.use(pageRoutes(site, ready, limits))
   routes.get('/assets/overpass.woff2', (_request, response) => {
     response.sendFile(font, { maxAge: '365d', immutable: true })
   })

@@ -73,7 +73,9 @@ export async function writeIn(page: Page, id: number): Promise<{ open: number; k
   await link.waitFor()
   // The code of the editor is there after the first time, as for everybody who has edited once.
   await page.goto(`/app/library/pages/${id}`)
-  const sheet = page.frameLocator('iframe')
+  // The list before it has frames too: the miniatures of its pages.
+  const shown = page.locator('iframe[title^="The page as"]')
+  const sheet = shown.contentFrame()
   await sheet.locator('h1').waitFor()
   await page.goto('/app/library/pages')
   await link.waitFor()
@@ -81,7 +83,7 @@ export async function writeIn(page: Page, id: number): Promise<{ open: number; k
   await link.click()
   await sheet.locator('section').nth(14).waitFor()
   const open = performance.now() - begun
-  const frame = page.frames().find((each) => each.parentFrame() !== null)
+  const frame = await (await shown.elementHandle())?.contentFrame()
   if (!frame) throw new Error('the editor has no sheet')
   await recordInteractionsOf(frame)
   await clickAt(sheet.locator('h1'))

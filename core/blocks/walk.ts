@@ -94,11 +94,13 @@ export const unknownMergeFields = (document: BlockDocument): { block: string; fi
           .map((field) => ({ block: block.id, field })),
   )
 
-/** How many countdowns of a document are over: it looks different with each. */
-export const countdownsOver = (document: BlockDocument, now: number): number =>
-  [...walk(document)].filter(
-    ({ block }) => block.kind === 'countdown' && block.until !== null && Date.parse(block.until) <= now,
-  ).length
+/** When the next countdown of a document ends (ms), which then says something else; `Infinity` when none does. */
+export const nextCountdownEnd = (document: BlockDocument, now: number): number =>
+  Math.min(
+    ...[...walk(document)]
+      .map(({ block }) => (block.kind === 'countdown' && block.until !== null ? Date.parse(block.until) : 0))
+      .filter((end) => end > now),
+  )
 
 /** Does a block look different to different people? */
 export const isBlockPersonal = (block: Block): boolean =>

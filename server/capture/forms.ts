@@ -6,28 +6,13 @@ import { addressHash, isSuppressed } from '../audience/people/suppression.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
-import { randomToken } from '../signing.ts'
 import { askForConfirmation } from './confirmations.ts'
 import { fulfilForm, type FormOf } from './fulfilment.ts'
 
 const hour = 3_600_000
 
-/** A page view's token is good for so long; then the form asks to be sent once more. */
-export const formTokenLasts = 24 * hour
-
 /** What one address asks of one page is sent at most so often: a stranger must not fill somebody's mailbox. */
 const deliveryPause = hour
-
-/** The token that a page view puts into its form: good for this page, for a day, for one sending. */
-export function formToken(platform: Platform, page: number): string {
-  return platform.signer.sign('form', [page, platform.clock.now(), randomToken()])
-}
-
-/** Was the token made here, for this page, within a day? */
-export function isFormToken(platform: Platform, page: number, token: string): boolean {
-  const [pageId, madeAt] = platform.signer.open('form', token) ?? []
-  return pageId === String(page) && platform.clock.now() - Number(madeAt) < formTokenLasts
-}
 
 /**
  * Uses up a form's token, before anything is looked up or made.

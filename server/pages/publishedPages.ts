@@ -25,8 +25,12 @@ const mostKept = 500
 export interface PublishedPages {
   site(): Promise<Site>
   at(path: string): Promise<Found>
-  /** Something that is worked out once for the site as it is now. */
-  keep<T extends object>(key: string, make: () => T): T
+  /** Another number after each change. */
+  readonly edition: number
+  /** Keeps what was worked out from an edition, unless the site has changed since. */
+  keep(edition: number, key: string, made: object): void
+  /** What was kept of the site as it is now. */
+  kept<T extends object>(key: string): T | undefined
 }
 
 async function find(q: Database, path: string): Promise<Found> {
@@ -53,13 +57,18 @@ export function openPublishedPages(database: Database, live: Live): PublishedPag
   let site: Promise<Site> | null = null
   let pages = new Map<string, Promise<Found>>()
   let kept = new Map<string, object>()
+  let edition = 0
   live.onChange((subject) => {
     if (subject !== 'pages') return
     site = null
     pages = new Map()
     kept = new Map()
+    edition += 1
   })
   return {
+    get edition() {
+      return edition
+    },
     site() {
       // What failed is asked again.
       site ??= loadSite(database).catch((error: unknown) => {
@@ -81,12 +90,9 @@ export function openPublishedPages(database: Database, live: Live): PublishedPag
       if (mine.size > mostKept && !oldest.done) mine.delete(oldest.value)
       return asked
     },
-    keep<T extends object>(key: string, make: () => T): T {
-      const known = kept.get(key) as T | undefined
-      if (known) return known
-      const made = make()
-      if (kept.size < mostKept) kept.set(key, made)
-      return made
+    keep(madeFrom, key, made) {
+      if (madeFrom === edition && (kept.size < mostKept || kept.has(key))) kept.set(key, made)
     },
+    kept: <T extends object>(key: string) => kept.get(key) as T | undefined,
   }
 }

@@ -1,5 +1,4 @@
-import { createHash, randomBytes } from 'node:crypto'
-import { DateTime } from 'luxon'
+import { hash, randomBytes } from 'node:crypto'
 import type { Source } from '../../core/audience/people/activity.ts'
 import type { Clock } from '../clock.ts'
 import type { Database } from '../database/connect.ts'
@@ -24,6 +23,8 @@ const writeAfter = 500
 
 /** Visits that wait while the database is away; more are given up, and said. */
 const mostWaiting = 100_000
+
+const oneDay = 86_400_000
 
 /** The class of a device by what its browser says of itself: a hint, no more (common practice). */
 export function deviceOf(userAgent: string): Device {
@@ -58,43 +59,35 @@ export function openVisits(database: Database, clock: Clock, log: Logger): Visit
   let waiting: Waiting[] = []
   let timer: NodeJS.Timeout | undefined
   let writing: Promise<void> = Promise.resolve()
-  const salts = new Map<string, Promise<Buffer>>()
+  const asked = new Map<string, Promise<Buffer>>()
 
   const salt = (day: string): Promise<Buffer> => {
-    const known = salts.get(day)
+    const known = asked.get(day)
     if (known) return known
-    salts.clear()
-    const asked = saltOf(database, day)
-    salts.set(day, asked)
-    asked.catch(() => salts.delete(day))
-    return asked
+    asked.clear()
+    const mine = saltOf(database, day)
+    asked.set(day, mine)
+    mine.catch(() => asked.delete(day))
+    return mine
   }
 
   async function write(visits: readonly Waiting[]): Promise<void> {
-    const rows = await Promise.all(
-      visits.map(async ({ page, ip, userAgent, contact, device, source, at }) => {
-        const day = DateTime.fromMillis(at, { zone: 'utc' }).toISODate() ?? ''
-        const visitor = createHash('sha256')
-          .update(await salt(day))
-          .update(`${ip}\n${userAgent}`)
-          .digest()
-          .subarray(0, 16)
-        return {
-          page,
-          at: new Date(at).toISOString(),
-          visitor: visitor.toString('hex'),
-          contact,
-          device,
-          source,
-        }
-      }),
-    )
+    const days = new Set(visits.map(({ at }) => Math.floor(at / oneDay)))
+    const salts = new Map<number, string>()
+    for (const day of days) {
+      const date = new Date(day * oneDay).toISOString().slice(0, 10)
+      salts.set(day, (await salt(date)).toString('hex'))
+    }
+    const rows = visits.map(({ page, ip, userAgent, at, contact, device, source }) => {
+      const visitor = hash('sha256', `${salts.get(Math.floor(at / oneDay))}${ip}\n${userAgent}`).slice(0, 32)
+      return { page, at: at / 1_000, visitor, contact, device, source }
+    })
     await database.rows(
       `insert into visit (page_id, at, visitor, contact_id, device, source)
-       select page, at, decode(visitor, 'hex'), (select contact.id from contact where contact.id = each.contact), device,
+       select page, to_timestamp(at), decode(visitor, 'hex'), (select contact.id from contact where contact.id = each.contact), device,
          coalesce(source, '{}')
        from jsonb_to_recordset($1) as each
-         (page bigint, at timestamptz, visitor text, contact bigint, device text, source jsonb)
+         (page bigint, at float8, visitor text, contact bigint, device text, source jsonb)
        where exists (select from page where id = each.page)`,
       [JSON.stringify(rows)],
     )

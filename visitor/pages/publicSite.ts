@@ -1,3 +1,4 @@
+import type { FormTokens } from '../../server/capture/formTokens.ts'
 import type { PublishedPages } from '../../server/pages/publishedPages.ts'
 import type { Visits } from '../../server/pages/visits.ts'
 import type { Platform } from '../../server/platform.ts'
@@ -7,4 +8,5 @@ export interface PublicSite {
   platform: Platform
   published: PublishedPages
   visits: Visits
+  tokens: FormTokens
 }

@@ -1,9 +1,8 @@
 import { Router, urlencoded, type Request, type Response } from 'express'
-import { isbot } from 'isbot'
-import { countdownsOver } from '../../core/blocks/walk.ts'
+import { nextCountdownEnd } from '../../core/blocks/walk.ts'
 import type { FormState } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
-import { formToken, isFormToken, submitForm } from '../../server/capture/forms.ts'
+import { submitForm } from '../../server/capture/forms.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { previewedPage } from '../../server/pages/previews.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
@@ -17,22 +16,18 @@ import {
 } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
 import { formIn } from '../../server/pages/versions.ts'
-import { deviceOf } from '../../server/pages/visits.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice } from '../respond.ts'
+import { cookieOf } from './cookies.ts'
+import { countVisit, isRead } from './countVisit.ts'
 import { readForm, sourceOf, typedIn, type FormFault } from '../capture/submission.ts'
 import { emptyForm, hrefFor, type View } from './pageContext.ts'
 import type { PublicSite } from './publicSite.ts'
+import { markupOf, type ReadyPages } from './readyPages.ts'
 import { renderPage, type RenderedPage } from './renderPage.ts'
 
 /** A form has a handful of short fields; more is no person's. */
 const largestForm = '20kb'
-
-const cookieOf = (request: Request, name: string): string | undefined =>
-  request.headers.cookie
-    ?.split('; ')
-    .find((each) => each.startsWith(`${name}=`))
-    ?.slice(name.length + 1)
 
 /** Where pages begin for this request: `/p/` under our own name, `/` on a domain of the business. */
 const baseOf = (response: Response): string => (response.locals.ownDomain === true ? '/' : '/p/')
@@ -60,32 +55,14 @@ function keepMark(request: Request, response: Response, mark: string): void {
   })
 }
 
-const wantsNoCount = (request: Request): boolean =>
-  request.headers.dnt === '1' || request.headers['sec-gpc'] === '1'
-
-/** What browsers say of themselves, looked at once each: the expression that knows robots is long. */
-const robots = new Map<string, boolean>()
-const mostRemembered = 1_000
-
-function isRobot(userAgent: string): boolean {
-  const known = robots.get(userAgent)
-  if (known !== undefined) return known
-  if (robots.size >= mostRemembered) robots.clear()
-  const found = isbot(userAgent)
-  robots.set(userAgent, found)
-  return found
-}
-
-/** With its length said, head and page go out in one piece. */
-function sendWhole(response: Response, markup: string, size: number): void {
-  response.setHeader('content-length', size)
-  response.end(markup, 'utf8')
-}
-
 /** Pages, what stands on them, and what search engines read of them. */
-export function pageRoutes({ platform, published, visits }: PublicSite, limits: Limits): Router {
+export function pageRoutes(
+  { platform, published, visits, tokens }: PublicSite,
+  ready: ReadyPages,
+  limits: Limits,
+): Router {
   const routes = Router()
-  const { database, clock } = platform
+  const { database } = platform
 
   const readerOf = async (request: Request, page: PublishedPage, site: Site): Promise<Reader> =>
     loadReader(
@@ -95,43 +72,14 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
       site.business.zone,
     )
 
-  /** Is it somebody who reads, no robot that looks? */
-  const isRead = (request: Request): boolean =>
-    request.method === 'GET' && !isRobot(request.headers['user-agent'] ?? '')
-
-  function count(request: Request, page: PublishedPage, site: Site, contact: number | null): void {
-    if (!site.settings.countVisits || wantsNoCount(request) || !isRead(request)) return
-    const userAgent = request.headers['user-agent'] ?? ''
-    visits.record({
-      page: page.id,
-      ip: request.ip ?? '',
-      userAgent,
-      contact,
-      device: deviceOf(userAgent),
-      source: Object.keys(request.query).length > 0 ? sourceOf(request.query) : {},
-    })
-  }
-
-  /** @param own the page is made for this reader, and for nobody else's browser or proxy to keep */
-  function send(
-    request: Request,
-    response: Response,
-    page: RenderedPage,
-    id: number,
-    { status = 200, own = false } = {},
-  ): void {
-    response.set('content-security-policy', page.policy).type('html').status(status)
-    if (!page.listed) response.set('x-robots-tag', 'noindex')
-    if (own || page.parts.length > 1) {
-      // A form's token is made for one view: nobody may keep this.
-      response.set('cache-control', 'private, no-store')
-      const token = `value="${formToken(platform, id)}"`
-      sendWhole(response, page.parts.join(token), page.size + token.length * (page.parts.length - 1))
-      return
-    }
-    response.set('cache-control', 'no-cache').set('etag', page.etag)
-    if (request.fresh) response.status(304).end()
-    else sendWhole(response, page.parts[0] ?? '', page.size)
+  /** A page made for this reader, and for nobody else's browser or proxy to keep. */
+  function send(response: Response, rendered: RenderedPage, page: number, status = 200): void {
+    if (!rendered.listed) response.set('x-robots-tag', 'noindex')
+    response
+      .set({ 'content-security-policy': rendered.policy, 'cache-control': 'private, no-store' })
+      .type('html')
+      .status(status)
+      .end(markupOf(tokens, rendered, page))
   }
 
   const viewFor = (request: Request, response: Response, reader: Reader, form: FormState): View => {
@@ -153,10 +101,7 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     if (!found || !('page' in found) || found.page.content.limitedTo) throw notFound('This page')
     const reader = await readerOf(request, found.page, site)
     const view = viewFor(request, response, reader, emptyForm)
-    send(request, response, renderPage(platform, site, found.page, view), found.page.id, {
-      status: 404,
-      own: true,
-    })
+    send(response, renderPage(platform, site, found.page, view), found.page.id, 404)
   }
 
   /** What others get in the place of a page that is limited to some. */
@@ -207,33 +152,36 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     return locked !== null
   }
 
-  async function show(request: Request, response: Response, page: PublishedPage, site: Site): Promise<void> {
+  async function show(
+    request: Request,
+    response: Response,
+    { page, site, edition }: { page: PublishedPage; site: Site; edition: number },
+  ): Promise<void> {
     const course = site.pages.get(page.id)?.course ?? null
     const plain = markOf(request).mark === undefined && Object.keys(request.query).length === 0
     if (plain && course === null && !page.personal) {
-      count(request, page, site, null)
+      countVisit(visits, site, page.id, request, { query: {}, contact: null, ip: request.ip ?? '' })
       const base = baseOf(response)
-      // A countdown that is over says so, whoever asks: the page is rendered anew then.
-      const over = countdownsOver(page.content.document, clock.now())
-      const rendered = published.keep(`${base}${page.path} ${over}`, () => {
-        const reader = unknownReader(platform, site.business.zone)
-        const view = { reader, mark: null, base, form: emptyForm, formAction: `${base}${page.path}` }
-        return renderPage(platform, site, page, view)
-      })
-      send(request, response, rendered, page.id)
+      const reader = unknownReader(platform, site.business.zone)
+      const view = { reader, mark: null, base, form: emptyForm, formAction: `${base}${page.path}` }
+      const rendered = renderPage(platform, site, page, view)
+      const until = nextCountdownEnd(page.content.document, reader.now)
+      ready.answerAndKeep(request, response, { page, site, rendered, until, edition })
       return
     }
     const reader = await readerOf(request, page, site)
     const view = viewFor(request, response, reader, { ...emptyForm, values: sourceOf(request.query) })
     if (reader.contact !== null) keepMark(request, response, markOf(request).mark ?? '')
-    if (!reader.rehearsal) count(request, page, site, reader.contact)
+    const { contact, rehearsal } = reader
+    if (!rehearsal)
+      countVisit(visits, site, page.id, request, { query: request.query, contact, ip: request.ip ?? '' })
     if (isRefused(response, site, page, view)) return
     // Scanners of mail follow links too: what they look at has been seen by nobody.
     if (course !== null && reader.contact !== null && isRead(request)) {
       await recordLessonSeen(database, reader.contact, page.id, new Date(reader.now))
       view.reader = await readerOf(request, page, site)
     }
-    send(request, response, renderPage(platform, site, page, view), page.id, { own: true })
+    send(response, renderPage(platform, site, page, view), page.id)
   }
 
   /** The page of a request; sends the reader on where it has moved. */
@@ -246,8 +194,9 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
   }
 
   routes.get('/p/*path', async (request, response) => {
+    const { edition } = published
     const page = await pageOf(request, response)
-    if (page) await show(request, response, page, await published.site())
+    if (page) await show(request, response, { page, site: await published.site(), edition })
   })
 
   routes.post(
@@ -269,14 +218,14 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
       const askAgain = ({ notice, status, faults }: FormFault): void => {
         const form: FormState = { block: block.id, values: typedIn(request.body), faults, notice }
         const view = viewFor(request, response, reader, form)
-        send(request, response, renderPage(platform, site, page, view), page.id, { status, own: true })
+        send(response, renderPage(platform, site, page, view), page.id, status)
       }
       if ('fault' in read) {
         askAgain(read.fault)
         return
       }
       const { submission } = read
-      if (!isFormToken(platform, page.id, submission.token)) {
+      if (!tokens.isGood(page.id, submission.token)) {
         askAgain(read.late)
         return
       }
@@ -298,7 +247,7 @@ export function pageRoutes({ platform, published, visits }: PublicSite, limits: 
     const reader = await loadReader(platform, null, conditionsOf(page.content), site.business.zone)
     const view = { reader, mark: null, base: '/p/', form: emptyForm, formAction: '#' }
     const shown = { ...page, content: { ...page.content, listed: false } }
-    send(request, response, renderPage(platform, site, shown, view, { framed: true }), page.id, { own: true })
+    send(response, renderPage(platform, site, shown, view, { framed: true }), page.id)
   })
 
   return routes
