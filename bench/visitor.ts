@@ -167,7 +167,7 @@ export async function visitor(args: readonly string[]): Promise<void> {
     report(
       'visitor',
       found.flatMap(({ lines }) => lines),
-      Object.assign({}, ...found.map(({ figures }) => figures)),
+      Object.assign({}, ...found.map(({ figures }) => figures)) as Record<string, number>,
     )
   } finally {
     await demo.stop()

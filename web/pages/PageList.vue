@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { api } from '../../contract/api.ts'
 import type { PageRow, PageState } from '../../contract/pages.ts'
@@ -18,12 +18,20 @@ import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import LibraryTabs from './LibraryTabs.vue'
 import NewPage from './NewPage.vue'
+import { takeTurn } from './miniatureTurns.ts'
+import PageMiniature from './PageMiniature.vue'
 import PageStateMark from './PageStateMark.vue'
 
 const router = useRouter()
 const session = useSession()
 const now = useNowIso()
 const { data, problem } = useLoaded((signal) => call(api.pages.list, { signal }), ['pages', 'audience'])
+
+// Who looks at their pages opens one next: the editor is there by then.
+onMounted(async () => {
+  const endTurn = await takeTurn()
+  await import('./PageEditor.vue').finally(endTurn)
+})
 
 const typed = ref('')
 const state = ref<PageState | 'current'>('current')
@@ -124,9 +132,7 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
     <template #[`item.preview`]="{ item }">
       <div class="choose">
         <v-checkbox-btn v-model="chosen" :value="item.id" :aria-label="`Select ${item.name}`" />
-        <span class="miniature" aria-hidden="true">
-          <iframe :src="item.preview" title="" loading="lazy" tabindex="-1" scrolling="no" />
-        </span>
+        <PageMiniature :src="item.preview" />
       </div>
     </template>
     <template #[`item.name`]="{ item }">
@@ -204,24 +210,6 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
 
 .choose > .v-selection-control {
   flex: none;
-}
-
-.miniature {
-  display: block;
-  width: 72px;
-  height: 54px;
-  overflow: hidden;
-  border: 1px solid var(--rule);
-  background: #fff;
-}
-
-.miniature iframe {
-  width: 1280px;
-  height: 960px;
-  border: 0;
-  transform: scale(0.05625);
-  transform-origin: 0 0;
-  pointer-events: none;
 }
 
 .when {
