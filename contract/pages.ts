@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { section } from '../core/blocks/document.ts'
 import { brand } from '../core/pages/brand.ts'
 import { pageContent, pagePath, pagePurpose } from '../core/pages/page.ts'
-import { siteSettings } from '../core/pages/site.ts'
+import { hostName, siteSettings } from '../core/pages/site.ts'
 import { created, get, post } from './route.ts'
 
 const id = z.number().int().positive()
@@ -134,10 +134,26 @@ export const siteView = z.object({
   pictures: z.array(picture.omit({ usedIn: true })),
   files: z.array(named.extend({ mediaType: z.string() })),
   tags: z.array(named),
-  courses: z.array(named.extend({ lessons: z.array(z.object({ page: id, title: z.string() })) })),
+  courses: z.array(
+    named.extend({ lessons: z.array(z.object({ page: id, title: z.string(), live: z.boolean() })) }),
+  ),
   savedSections: z.array(named.extend({ section })),
 })
 export type SiteView = z.infer<typeof siteView>
+
+/** By what name and from where the business writes; it stands below pages and emails. */
+export const siteSender = z.object({
+  name: z.string().trim().min(1, 'Give the business a name').max(120),
+  postalAddress: z.string().trim().max(300),
+})
+export type SiteSender = z.infer<typeof siteSender>
+
+export const domainCheck = z.object({
+  state: z.enum(['right', 'wrong', 'missing', 'unknown']),
+  /** What was found, and what to set where that is not right. */
+  words: z.string(),
+})
+export type DomainCheck = z.infer<typeof domainCheck>
 
 const uploadQuery = z.object({
   name: z.string().trim().min(1).max(200),
@@ -169,9 +185,14 @@ export const pageRoutes = {
   site: {
     view: get('/site', { answer: siteView }),
     setBrand: post('/site/brand', { body: brand }),
+    /** Whether a domain leads to this install. */
+    checkDomain: post('/site/check-domain', { body: z.object({ domain: hostName }), answer: domainCheck }),
+    setSender: post('/site/sender', { body: siteSender }),
     setSettings: post('/site/settings', { body: siteSettings }),
     saveSection: post('/site/sections', { body: z.object({ name, section }), answer: created }),
     deleteSection: post('/site/sections/:id/delete', {}),
+    /** Puts the lessons of a course in an order. */
+    orderLessons: post('/site/courses/:id/order', { body: z.object({ pages: z.array(id).max(500) }) }),
     createCourse: post('/site/courses', { body: z.object({ name }), answer: created }),
   },
   files: {

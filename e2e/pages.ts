@@ -160,3 +160,32 @@ test('a colour of the brand is on every page a moment later', async ({ page }) =
     expect(await colour(visitor)).toBe('#1F4D3A')
   }).toPass()
 })
+
+test('the lessons of a course are ordered by keys, and stay so', async ({ page }) => {
+  await signIn(page, '/app/library/pages')
+  await page.getByRole('link', { name: 'Lesson: Three tests' }).click()
+  const lessons = page.getByRole('list', { name: /Order of “/ }).getByRole('listitem')
+  await expect(lessons).toHaveCount(3)
+  await expect(lessons.first()).toContainText('Three tests')
+  await lessons.first().focus()
+  await page.keyboard.press('Alt+ArrowDown')
+  await expect(lessons.nth(1)).toContainText('Three tests')
+  await expect(lessons.nth(1)).toBeFocused()
+  await page.reload()
+  await expect(lessons.nth(1)).toContainText('Three tests')
+  await page.getByRole('button', { name: 'Move “Three tests that need no tools” up' }).click()
+  await expect(lessons.first()).toContainText('Three tests')
+})
+
+test('the name servers are asked whether a domain leads here', async ({ page }) => {
+  await signIn(page, '/app/library/site')
+  const domains = page.getByRole('combobox', { name: 'Your own domains' })
+  for (const name of ['pages.quillfeather.example', 'old.quillfeather.example']) {
+    await domains.fill(name)
+    await page.keyboard.press('Enter')
+  }
+  await page.getByRole('button', { name: 'Check domains' }).click()
+  const found = page.getByRole('status').getByRole('listitem')
+  await expect(found.first()).toHaveText('pages.quillfeather.example leads here.')
+  await expect(found.nth(1)).toContainText('leads elsewhere (CNAME to shop.elsewhere.example)')
+})

@@ -1,5 +1,6 @@
 import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
+import { faultsOf } from '../testing/markup.ts'
 import { paleButtons } from './contrast.ts'
 import { signIn } from './marketer.ts'
 
@@ -38,6 +39,17 @@ test('public pages have no accessibility findings, and ask nobody else for anyth
     await expectNoFindings(page)
   }
   expect(elsewhere).toEqual([])
+})
+
+test('every page of the story is valid HTML', async ({ request }) => {
+  const sitemap = await (await request.get('/sitemap.xml')).text()
+  const listed = [...sitemap.matchAll(/<loc>https?:\/\/[^/]+(\/p\/[^<]+)<\/loc>/g)].map(
+    ([, path]) => path ?? '',
+  )
+  expect(listed.length).toBeGreaterThan(3)
+  const unlisted = ['template-pack/thanks', 'template-pack/file', 'paper-grain/three-tests', 'no-such-page']
+  for (const path of [...listed, ...unlisted.map((each) => `/p/${each}`)])
+    expect([path, faultsOf(await (await request.get(path)).text())]).toEqual([path, []])
 })
 
 test('the sign-in has no accessibility findings', async ({ page }) => {

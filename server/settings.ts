@@ -43,6 +43,11 @@ const environment = z.object({
   NURTEL_URL: z.url({ protocol: /^https?$/ }).optional(),
   /** The real mail server; without it all mail goes to the stand-in's test inbox. */
   NURTEL_SMTP_URL: z.url({ protocol: /^smtps?$/ }).optional(),
+  /** The name server that domains are checked with, or `system` for those of this machine; else the stand-in. */
+  NURTEL_NAME_SERVER: z
+    .string()
+    .regex(/^(system|[0-9a-fA-F.:[\]]+)$/, 'must be an address such as 10.0.0.2 or 10.0.0.2:53, or system')
+    .optional(),
   /** An instant at which the clock stands still (pictures, tests). */
   NURTEL_CLOCK: z.iso.datetime({ offset: true }).optional(),
   /** Requests a minute that one address may make to the public endpoints. */
@@ -63,6 +68,8 @@ export interface Settings {
   dataDir: string | null
   publicUrl: string
   smtpUrl: string | null
+  /** Null for those of the machine. */
+  nameServer: string | null
   fixedClock: string | null
   publicRate: number
   demoPeople: number
@@ -88,6 +95,10 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     dataDir: set.NURTEL_DATA_DIR ?? null,
     publicUrl: (set.NURTEL_URL ?? `http://127.0.0.1:${set.NURTEL_PORT}`).replace(/\/$/, ''),
     smtpUrl: set.NURTEL_SMTP_URL ?? null,
+    nameServer:
+      set.NURTEL_NAME_SERVER === 'system'
+        ? null
+        : (set.NURTEL_NAME_SERVER ?? `127.0.0.1:${set.NURTEL_STANDINS_PORT}`),
     fixedClock: set.NURTEL_CLOCK ?? null,
     publicRate: set.NURTEL_PUBLIC_RATE,
     demoPeople: set.NURTEL_DEMO_PEOPLE,

@@ -17,11 +17,7 @@ export interface Signer {
 export function createSigner(secret: string): Signer {
   const key = createSecretKey(secret, 'utf8')
   const mac = (use: string, body: string): string =>
-    createHmac('sha256', key)
-      .update(`${use}\n${body}`)
-      .digest()
-      .subarray(0, macBytes)
-      .toString('base64url')
+    createHmac('sha256', key).update(`${use}\n${body}`).digest().subarray(0, macBytes).toString('base64url')
 
   return {
     sign(use, values) {

@@ -1,8 +1,10 @@
+import type { Socket } from 'node:dgram'
 import { createServer, type Server } from 'node:http'
 import type { Server as NetServer } from 'node:net'
 import { createInboxServer } from './inboxServer.ts'
 import { createMailbox, type Mailbox } from './mailbox.ts'
 import { createMailServer } from './mailServer.ts'
+import { startNameServer } from './nameServer.ts'
 
 export interface Standins {
   mailbox: Mailbox
@@ -32,15 +34,19 @@ export async function startStandins(
   mail.on('error', () => undefined)
   await listening(mail.server, smtp)
   const http = createServer(createInboxServer(mailbox))
+  let names: Socket
   try {
     await listening(http, httpPort)
+    names = await startNameServer(httpPort)
   } catch (error) {
     await new Promise<void>((done) => mail.close(done))
+    http.close()
     throw error
   }
   return {
     mailbox,
     async stop() {
+      names.close()
       http.closeAllConnections()
       await Promise.all([
         new Promise<void>((done) => mail.close(() => done())),

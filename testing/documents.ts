@@ -182,6 +182,7 @@ export const contentOf = (document: BlockDocument, title = 'A page'): PageConten
   language: 'en',
   listed: true,
   sharing: { title: '', words: '', picture: null },
+  icon: null,
   limitedTo: null,
   opens: { when: 'atOnce' },
   document,

@@ -60,6 +60,7 @@ export function sixtyBlocks(): PageContent {
     language: 'en',
     listed: false,
     sharing: { title: '', words: '', picture: null },
+    icon: null,
     limitedTo: null,
     opens: { when: 'atOnce' },
     document: document(...sections),

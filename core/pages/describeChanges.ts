@@ -56,6 +56,7 @@ const settings: Record<Exclude<keyof PageContent, 'document'>, string> = {
   language: 'language',
   listed: 'search engines',
   sharing: 'sharing picture and text',
+  icon: 'icon of the browser tab',
   limitedTo: 'who may see it',
   opens: 'when the lesson opens',
 }

@@ -103,6 +103,8 @@ export const pageContent = z.strictObject({
   sharing: z
     .strictObject({ title: z.string().max(120), words: z.string().max(300), picture: referenceId.nullable() })
     .default({ title: '', words: '', picture: null }),
+  /** The icon of the browser tab; that of the site when null. */
+  icon: referenceId.nullable().default(null),
   limitedTo: limitedTo.nullable().default(null),
   opens: lessonOpens.default({ when: 'atOnce' }),
   document: blockDocument,

@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import { referenceId } from '../blocks/reference.ts'
 
-const host = z
+/** The name of a host on the internet (RFC 1123 §2.1), in lower case. */
+export const hostName = z
   .string()
   .trim()
   .toLowerCase()
@@ -13,10 +14,10 @@ const host = z
 /** What holds for the whole public site of the business. */
 export const siteSettings = z.strictObject({
   /** Names besides the install's own under which the pages are found. */
-  domains: z.array(host).max(10).default([]),
+  domains: z.array(hostName).max(10).default([]),
   favicon: referenceId.nullable().default(null),
   sharingPicture: referenceId.nullable().default(null),
-  videoHosts: z.array(host).max(20).default([]),
+  videoHosts: z.array(hostName).max(20).default([]),
   /** Code for the head of every page; scripts are taken out. */
   headCode: z.string().max(5_000).default(''),
   /** Addresses of scripts that count visitors, loaded after consent only. */

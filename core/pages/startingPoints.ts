@@ -25,6 +25,7 @@ export const contentFrom = (
   language: 'en',
   listed: purposes[purpose].listed,
   sharing: { title: '', words: '', picture: null },
+  icon: null,
   limitedTo: null,
   opens: { when: 'atOnce' },
   document: point.document(composer(newId)),

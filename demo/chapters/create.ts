@@ -63,6 +63,7 @@ export async function createPage(q: Queries, page: StoryPage, at: Date): Promise
     language: 'en',
     listed: purposes[purpose].listed,
     sharing: { title: '', words: '', picture: null },
+    icon: null,
     limitedTo: null,
     opens,
     document: { sections },

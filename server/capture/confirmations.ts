@@ -165,16 +165,16 @@ export async function confirmationPage(
 
 /**
  * What was asked for in somebody's name comes true by their own click, once.
- * @returns the page that it was asked on
+ * @returns the page that it was asked on, and whose click it was
  * @throws Problem 404 when the link is none of ours or too old
  */
 export async function confirmForm(
   platform: Platform,
   token: string,
   ip: string | null,
-): Promise<ShownPage & { block: string }> {
+): Promise<ShownPage & { block: string; contact: number }> {
   const page = await confirmationPage(platform, token)
-  await platform.database.inTransaction(async (tx) => {
+  const contact = await platform.database.inTransaction(async (tx) => {
     const asked = await readConfirmation(platform, tx, token)
     const contact = await survivorOf(tx, asked.contact, 'change')
     if (!contact) throw notFound('This link')
@@ -183,7 +183,7 @@ export async function confirmForm(
       'update confirmation set confirmed_at = $2 where id = $1 and confirmed_at is null returning id',
       [asked.id, new Date(at)],
     )
-    if (!first) return
+    if (!first) return contact.id
     const keys = await addressKeysOf(tx, contact.id)
     for (const key of keys) await unsuppress(tx, addressHash(platform.settings.secret, key))
     await recordActivities(tx, [
@@ -191,8 +191,9 @@ export async function confirmForm(
     ])
     await fulfilForm(tx, contact, { ...asked, ip }, at)
     await announce(tx, 'audience')
+    return contact.id
   })
-  return page
+  return { ...page, contact }
 }
 
 /** Ends what nobody confirmed in time, and forgets tokens that no form can use any more. A part of `maintenance`. */

@@ -49,25 +49,26 @@ async function hasJustAsked(q: Queries, page: number, hash: Buffer, now: Instant
  * Takes in a form that a visitor sent, in one transaction. Whoever is new, or is subscribed already, gets what they
  * asked for. Everybody else on the list (who unsubscribed, complained, was erased or refused, or was never asked) is
  * asked by one email first, since anybody may have typed their address; until they say yes, nothing of them changes.
- * @returns `used` when the token was used up by another sending: the form asks to be sent once more
+ * @returns `used` when the token was used up by another sending: the form asks to be sent once more; else whom it put
+ * on the list, if they were not there
  */
 export async function submitForm(
   platform: Platform,
   form: FormOf,
   submission: FormSubmission,
   ip: string | null,
-): Promise<'taken' | 'used'> {
+): Promise<'used' | { added: number | null }> {
   const { clock, settings } = platform
   const hash = addressHash(settings.secret, submission.address.key)
   return platform.database.inTransaction(async (tx) => {
     const now = clock.now()
     const { token, address, firstName, source } = submission
     const use = await useToken(tx, { token, page: form.page, hash, at: new Date(now) })
-    if (use !== 'new') return use === 'used' ? 'used' : 'taken'
+    if (use !== 'new') return use === 'used' ? 'used' : { added: null }
 
     const suppressed = await isSuppressed(tx, hash)
     const contact = await findOrCreateContact(tx, address, now)
-    if (!contact.isNew && (await hasJustAsked(tx, form.page, hash, now))) return 'taken'
+    if (!contact.isNew && (await hasJustAsked(tx, form.page, hash, now))) return { added: null }
     await tx.rows('update form_sending set contact_id = $2 where token = $1', [token, contact.id])
 
     const at = personNow(clock, contact)
@@ -78,6 +79,6 @@ export async function submitForm(
     if (counts && !suppressed) await fulfilForm(tx, contact, asked, at)
     else await askForConfirmation(tx, contact, asked, at)
     await announce(tx, 'audience')
-    return 'taken'
+    return { added: contact.isNew && !suppressed ? contact.id : null }
   })
 }

@@ -2,6 +2,7 @@ import type { SiteView } from '../../contract/pages.ts'
 import type { Section } from '../../core/blocks/document.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
+import { Problem } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
 import { loadSite } from './site.ts'
 
@@ -45,7 +46,9 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
     tags: await named(q, 'tag'),
     courses: courses.map((course) => ({
       ...course,
-      lessons: (site.courses.get(course.id) ?? []).map(({ page, title }) => ({ page, title })),
+      lessons: [...site.pages.values()]
+        .filter((page) => page.course === course.id)
+        .map(({ id, title, live }) => ({ page: id, title, live })),
     })),
     savedSections: await q.rows<Named & { section: Section }>(
       'select id, name, section from saved_section order by lower(name), id',
@@ -78,3 +81,36 @@ export async function deleteSection({ database }: Platform, id: number): Promise
 
 export const createCourse = ({ database, clock }: Platform, name: string): Promise<{ id: number }> =>
   inserted(database, 'insert into course (name, created_at) values ($1, $2)', [name, new Date(clock.now())])
+
+/**
+ * Puts the lessons of a course in this order.
+ * @throws Problem 409 when these are not its lessons
+ */
+export async function orderLessons(
+  { database }: Platform,
+  course: number,
+  pages: readonly number[],
+): Promise<void> {
+  await database.inTransaction(async (tx) => {
+    const lessons = await tx.rows<{ id: number }>('select id from page where course_id = $1 for update', [
+      course,
+    ])
+    const known = new Set(lessons.map(({ id }) => id))
+    if (
+      known.size !== pages.length ||
+      new Set(pages).size !== pages.length ||
+      !pages.every((id) => known.has(id))
+    )
+      throw new Problem(
+        409,
+        'The lessons of this course have changed',
+        'Load the page again, then order them.',
+      )
+    await tx.rows(
+      `update page set lesson_number = number
+       from unnest($1::bigint[]) with ordinality as each (page, number) where page.id = each.page`,
+      [pages],
+    )
+    await announce(tx, 'pages')
+  })
+}

@@ -17,10 +17,34 @@ const markLasts = 180 * 86_400_000
 export const readerMark = (platform: Platform, contact: number): string =>
   platform.signer.sign('reader', [contact, platform.clock.now()])
 
+/** So long a browser counts as that of the person whose form it sent. */
+const formMarkLasts = 3_600_000
+
+/**
+ * The mark for the browser whose form has just put somebody on the list. Anybody may have typed their address, so it
+ * is good for an hour, and only until the person themselves has followed a link of their mail.
+ */
+export const formMark = (platform: Platform, contact: number): string =>
+  platform.signer.sign('form reader', [contact, platform.clock.now()])
+
 /** The contact of a mark; null when it was not made here or is too old. */
-export function contactOfMark({ signer, clock }: Platform, mark: string | undefined): number | null {
-  const [contact, madeAt] = (mark === undefined ? null : signer.open('reader', mark))?.map(Number) ?? []
-  return contact && madeAt !== undefined && clock.now() - madeAt < markLasts ? contact : null
+export async function contactOfMark(
+  { signer, clock, database }: Platform,
+  mark: string | undefined,
+): Promise<number | null> {
+  if (mark === undefined) return null
+  const opened = signer.open('reader', mark)
+  const byForm = opened ? null : signer.open('form reader', mark)
+  const [contact, madeAt] = (opened ?? byForm ?? []).map(Number)
+  if (!contact || madeAt === undefined) return null
+  if (clock.now() - madeAt >= (byForm ? formMarkLasts : markLasts)) return null
+  const acted =
+    byForm &&
+    (await database.row(
+      `select from activity where contact_id = $1 and kind in ('emailClicked', 'addressConfirmed', 'fileDownloaded') limit 1`,
+      [contact],
+    ))
+  return acted ? null : contact
 }
 
 /** What a page may say to who reads it, and show them. */

@@ -5,13 +5,14 @@ import { deleteFile, largestFile, listFiles, storeFile } from '../capture/files.
 import { handle } from '../http/handle.ts'
 import { Problem } from '../http/problems.ts'
 import type { WebPlatform } from '../platform.ts'
+import { checkDomain } from './domainCheck.ts'
 import { goBackTo, publishPage, savePage, viewPage } from './drafts.ts'
-import { createCourse, deleteSection, saveSection, viewSite } from './library.ts'
+import { createCourse, deleteSection, orderLessons, saveSection, viewSite } from './library.ts'
 import { listPages } from './pageList.ts'
 import { archivePage, copyPage, createPage, deletePage, pathFault, setPageSettings } from './pages.ts'
 import { deletePicture, editPicture, largestPicture, listPictures, storePicture } from './pictures.ts'
 import { previewLink } from './previews.ts'
-import { setBrand, setSiteSettings } from './site.ts'
+import { setBrand, setSender, setSiteSettings } from './site.ts'
 
 /** The bytes of an upload. @throws Problem 422 when there are none */
 function bytesOf(body: unknown): Buffer {
@@ -60,9 +61,12 @@ export function pageRoutes(platform: WebPlatform): Router {
 
   handle(routes, api.site.view, () => viewSite(platform))
   handle(routes, api.site.setBrand, ({ body }) => setBrand(database, body))
+  handle(routes, api.site.checkDomain, ({ body }) => checkDomain(platform.settings, body.domain))
+  handle(routes, api.site.setSender, ({ body }) => setSender(database, body))
   handle(routes, api.site.setSettings, ({ body }) => setSiteSettings(database, body))
   handle(routes, api.site.saveSection, ({ body }) => saveSection(platform, body), { status: 201 })
   handle(routes, api.site.deleteSection, ({ params }) => deleteSection(platform, params.id))
+  handle(routes, api.site.orderLessons, ({ params, body }) => orderLessons(platform, params.id, body.pages))
   handle(routes, api.site.createCourse, ({ body }) => createCourse(platform, body.name), { status: 201 })
 
   handle(routes, api.files.pictures, () => listPictures(database))

@@ -1,3 +1,4 @@
+import type { SiteSender } from '../../contract/pages.ts'
 import { brand as brandShape, plainBrand, type Brand } from '../../core/pages/brand.ts'
 import type { PictureFiles } from '../../core/pages/context.ts'
 import type { Lesson } from '../../core/pages/lessons.ts'
@@ -91,6 +92,12 @@ export async function loadSite(q: Queries): Promise<Site> {
 export async function setBrand(q: Queries, brand: Brand): Promise<void> {
   await q.rows('update business set brand = $1', [JSON.stringify(brand)])
   await announce(q, 'pages')
+}
+
+/** Sets by what name and from where the business writes. */
+export async function setSender(q: Queries, { name, postalAddress }: SiteSender): Promise<void> {
+  await q.rows('update business set name = $1, postal_address = $2', [name, postalAddress])
+  await announce(q, 'pages', 'workspace')
 }
 
 export async function setSiteSettings(q: Queries, settings: SiteSettings): Promise<void> {

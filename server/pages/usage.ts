@@ -6,7 +6,7 @@ import { getBusiness } from '../workspace/business.ts'
 const mentions = {
   page: ['$.** ? (@.to == "page").page', '$.** ? (@.get == "page").page'],
   file: ['$.** ? (@.to == "file").file', '$.** ? (@.from == "file").file', '$.**.captions'],
-  picture: ['$.**.picture', '$.**.poster', '$.**.logo'],
+  picture: ['$.**.picture', '$.**.poster', '$.**.logo', '$.icon'],
 } as const
 export type UsedKind = keyof typeof mentions
 

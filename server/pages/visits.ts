@@ -3,6 +3,7 @@ import type { Source } from '../../core/audience/people/activity.ts'
 import type { Clock } from '../clock.ts'
 import type { Database } from '../database/connect.ts'
 import type { Logger } from 'pino'
+import type { Platform } from '../platform.ts'
 
 export type Device = 'phone' | 'tablet' | 'computer'
 
@@ -122,4 +123,15 @@ export function openVisits(database: Database, clock: Clock, log: Logger): Visit
     },
     close: flush,
   }
+}
+
+/** Visits are looked at over a year at most, a little more for the same month of the year before. */
+const visitsLast = 400 * oneDay
+
+/** Forgets visits that nobody looks at any more. A part of `maintenance`. */
+export async function forgetOldVisits({
+  database,
+  clock,
+}: Pick<Platform, 'database' | 'clock'>): Promise<void> {
+  await database.rows('delete from visit where at < $1', [new Date(clock.now() - visitsLast)])
 }

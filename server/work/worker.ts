@@ -14,6 +14,7 @@ import { advanceDue } from '../followups/advancing.ts'
 import { startFollowups } from '../followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
+import { forgetOldVisits } from '../pages/visits.ts'
 import type { Platform } from '../platform.ts'
 import { randomToken } from '../signing.ts'
 import { workKinds } from './workKinds.ts'
@@ -57,6 +58,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
       await clearImports(platform)
       await expireConfirmations(platform)
       await forgetSignInTries(platform)
+      await forgetOldVisits(platform)
     },
   }
   return list

@@ -3,12 +3,13 @@ import { vcard } from '../../core/capture/vcard.ts'
 import { html } from '../../core/html.ts'
 import { confirmationPage, confirmForm } from '../../server/capture/confirmations.ts'
 import { downloadFile } from '../../server/capture/downloads.ts'
-import { unknownReader } from '../../server/pages/readers.ts'
+import { readerMark, unknownReader } from '../../server/pages/readers.ts'
 import { formIn } from '../../server/pages/versions.ts'
 import { getBusiness } from '../../server/workspace/business.ts'
 import type { Limits } from '../limits.ts'
 import { hrefFor } from '../pages/pageContext.ts'
 import type { PublicSite } from '../pages/publicSite.ts'
+import { keepMark } from '../pages/readerCookie.ts'
 import { sendNotice, sendPage } from '../respond.ts'
 import { sendAsAttachment } from './fileHeaders.ts'
 
@@ -33,7 +34,9 @@ export function captureRoutes({ platform, published }: PublicSite, limits: Limit
   })
 
   routes.post('/confirm/:token', limits.source, async (request, response) => {
-    const { content, block } = await confirmForm(platform, String(request.params.token), request.ip ?? null)
+    const token = String(request.params.token)
+    const { content, block, contact } = await confirmForm(platform, token, request.ip ?? null)
+    keepMark(request, response, readerMark(platform, contact))
     const next = formIn(content, block)?.next
     const site = await published.site()
     const reader = unknownReader(platform, site.business.zone)

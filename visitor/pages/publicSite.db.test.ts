@@ -8,16 +8,16 @@ import { readerMark } from '../../server/pages/readers.ts'
 import { deviceOf } from '../../server/pages/visits.ts'
 import { contentOf, numberedIds } from '../../testing/documents.ts'
 import { made } from '../../testing/people.ts'
+import { computer, lookAt, publish as publishOn } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
 
 const on = useInstall()
 const { block, text, section, document } = composer(numberedIds('visitor'))
 const phone = 'Mozilla/5.0 (Linux; Android 15; Pixel) AppleWebKit/537.36 Chrome/140 Mobile Safari/537.36'
-const computer = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140 Safari/537.36'
 
 const look = (path: string, headers: Record<string, string> = {}): Promise<Response> =>
-  fetch(`${on.install.url}${path}`, { redirect: 'manual', headers: { 'user-agent': computer, ...headers } })
+  lookAt(`${on.install.url}${path}`, headers)
 
 /** Asks under another name, which fetch does not let one do. */
 const askAs = (
@@ -37,21 +37,12 @@ const askAs = (
       .end()
   })
 
-/** A published page of these blocks. @returns its id */
-async function publish(
+const publish = (
   path: string,
   blocks: Block[],
   given: Partial<PageContent> = {},
   course: number | null = null,
-): Promise<number> {
-  const content = { ...contentOf(document(section([{ blocks }])), path), ...given }
-  const { id } = await made<{ id: number }>(
-    on.mara.post('/pages', { name: path, path, purpose: 'any', content, course }),
-  )
-  expect((await on.mara.post(`/pages/${id}/publish`, { version: 1, revision: 1 })).status).toBe(204)
-  await eventually(async () => (await look(`/p/${path}`, { 'user-agent': 'testbot' })).status !== 404)
-  return id
-}
+): Promise<number> => publishOn(on, path, blocks, given, course)
 
 describe('a page that is the same for all', () => {
   beforeAll(() =>

@@ -4,10 +4,10 @@ import proxyAddress from 'proxy-addr'
 import type { FormTokens } from '../../server/capture/formTokens.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Site } from '../../server/pages/site.ts'
-import { cookieOf } from './cookies.ts'
 import { countVisit } from './countVisit.ts'
 import { gzipPieces } from './gzipPieces.ts'
 import type { PublicSite } from './publicSite.ts'
+import { cookieOf } from './readerCookie.ts'
 import type { RenderedPage } from './renderPage.ts'
 
 /** A page that is the same for all, with all that its answer needs. */

@@ -53,7 +53,7 @@ function headOf({ settings: { publicUrl } }: Platform, site: Site, page: ShownPa
   return {
     canonical: domain ? `https://${domain}/${page.path}` : `${publicUrl}/p/${page.path}`,
     siteName: business.name,
-    icon: pictureUrl(settings.favicon, 'least') ?? '/assets/icon.svg',
+    icon: pictureUrl(page.content.icon ?? settings.favicon, 'least') ?? '/assets/icon.svg',
     sharingPicture: shared && `${domain ? `https://${domain}` : publicUrl}${shared}`,
     code: safeHeadCode(settings.headCode),
     scriptUrl: pageScript.path,

@@ -9,6 +9,7 @@ import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import {
   conditionsOf,
   contactOfMark,
+  formMark,
   loadReader,
   recordLessonSeen,
   unknownReader,
@@ -18,12 +19,12 @@ import type { Site } from '../../server/pages/site.ts'
 import { formIn } from '../../server/pages/versions.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice } from '../respond.ts'
-import { cookieOf } from './cookies.ts'
 import { countVisit, isRead } from './countVisit.ts'
 import { readForm, sourceOf, typedIn, type FormFault } from '../capture/submission.ts'
 import { emptyForm, hrefFor, type View } from './pageContext.ts'
 import type { PublicSite } from './publicSite.ts'
 import { markupOf, type ReadyPages } from './readyPages.ts'
+import { keepMark, markOf } from './readerCookie.ts'
 import { renderPage, type RenderedPage } from './renderPage.ts'
 
 /** A form has a handful of short fields; more is no person's. */
@@ -35,24 +36,6 @@ const baseOf = (response: Response): string => (response.locals.ownDomain === tr
 const pathOf = (request: Request): string => {
   const { path } = request.params as { path?: string[] | string }
   return Array.isArray(path) ? path.join('/') : (path ?? '')
-}
-
-/** Who reads, by the mark of the address or the one that they let us keep. */
-function markOf(request: Request): { mark: string | undefined; inAddress: boolean } {
-  const { me } = request.query
-  if (typeof me === 'string') return { mark: me, inAddress: true }
-  return { mark: cookieOf(request, 'reader'), inAddress: false }
-}
-
-/** Marks are kept in a cookie by who allowed that, and only then. */
-function keepMark(request: Request, response: Response, mark: string): void {
-  if (cookieOf(request, 'consent') !== 'yes') return
-  response.cookie('reader', mark, {
-    httpOnly: true,
-    sameSite: 'lax',
-    secure: request.secure,
-    maxAge: 180 * 86_400_000,
-  })
 }
 
 /** Pages, what stands on them, and what search engines read of them. */
@@ -67,7 +50,7 @@ export function pageRoutes(
   const readerOf = async (request: Request, page: PublishedPage, site: Site): Promise<Reader> =>
     loadReader(
       platform,
-      contactOfMark(platform, markOf(request).mark),
+      await contactOfMark(platform, markOf(request).mark),
       conditionsOf(page.content),
       site.business.zone,
     )
@@ -231,10 +214,13 @@ export function pageRoutes(
       }
       const form = { page: page.id, block: block.id, tag: block.tag, wording: block.consentWording }
       // A page from the browser's memory has a token that was used: a new sending needs a new one.
-      if ((await submitForm(platform, form, submission, request.ip ?? null)) === 'used') {
+      const sent = await submitForm(platform, form, submission, request.ip ?? null)
+      if (sent === 'used') {
         askAgain(read.used)
         return
       }
+      if (sent.added !== null && reader.contact === null)
+        keepMark(request, response, formMark(platform, sent.added))
       const href = hrefFor(platform, site, viewFor(request, response, reader, emptyForm))(block.next)
       if (href !== null) response.redirect(303, href)
       else sendNotice(response, 200, 'Thank you', 'Look into your mailbox: we have written to you.')

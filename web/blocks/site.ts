@@ -49,10 +49,9 @@ export function sheetContext(site: SiteView, now: number): PageContext {
     pictureOf: (id) => pictures.get(id) ?? null,
     mediaOf: () => null,
     lessonsOf: (course) =>
-      (site.courses.find(({ id }) => id === course)?.lessons ?? []).map((lesson) => ({
-        ...lesson,
-        is: 'open',
-      })),
+      (site.courses.find(({ id }) => id === course)?.lessons ?? [])
+        .filter(({ live }) => live)
+        .map(({ page, title }) => ({ page, title, is: 'open' })),
     reader: {},
     shows: () => true,
     videoHosts: site.settings.videoHosts,

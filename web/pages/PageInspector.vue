@@ -18,6 +18,7 @@ import { whenOf } from '../wording.ts'
 import { useNowIso } from '../now.ts'
 import BeginAgain from './BeginAgain.vue'
 import type { Draft } from './draft.ts'
+import LessonOrder from './LessonOrder.vue'
 import LimitedToInput from './LimitedToInput.vue'
 
 /** The page itself: title, address, search engines, who may see it, versions. */
@@ -66,6 +67,7 @@ const setSharing = (given: Partial<PageContent['sharing']>): void =>
 
 const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
 const courses = computed(() => props.site.courses.map(({ id, name }) => ({ value: id, title: name })))
+const course = computed(() => props.site.courses.find(({ id }) => id === props.view.course))
 const namingCourse = ref(false)
 const courseName = ref('')
 /** A new course is there to be chosen at once, and chosen. */
@@ -191,6 +193,7 @@ async function archive(archived: boolean): Promise<void> {
         label="Date"
         @update:model-value="(day: string | null) => day && set({ opens: { when: 'date', date: day } })"
       />
+      <LessonOrder v-if="course" :key="course.id" :course="course" :page="view.id" />
     </template>
 
     <h3>When somebody shares it</h3>
@@ -210,6 +213,11 @@ async function archive(archived: boolean): Promise<void> {
       :model-value="content.sharing.picture"
       label="Picture"
       @update:model-value="(picture: number | null) => setSharing({ picture })"
+    />
+    <PictureInput
+      :model-value="content.icon"
+      label="Icon of the browser tab, if not the site’s"
+      @update:model-value="(icon: number | null) => set({ icon })"
     />
     <v-text-field
       :model-value="content.language"

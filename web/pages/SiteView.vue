@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
 import { api } from '../../contract/api.ts'
+import { siteSender } from '../../contract/pages.ts'
 import { noSettings, siteSettings } from '../../core/pages/site.ts'
 import { call, problemOf } from '../api.ts'
 import PictureInput from '../blocks/inspector/PictureInput.vue'
 import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
+import DomainChecks from './DomainChecks.vue'
 import LibraryTabs from './LibraryTabs.vue'
 
 /** What holds for the whole public site. */
@@ -16,11 +18,15 @@ const form = useForm(siteSettings, noSettings)
 const saved = ref(false)
 const ready = ref(false)
 const { field } = form
+const sender = useForm(siteSender, { name: '', postalAddress: '' })
 
 onMounted(async () => {
   try {
     await library.reload()
-    if (library.site) form.reset(library.site.settings)
+    if (library.site) {
+      form.reset(library.site.settings)
+      sender.reset(library.site.business)
+    }
     ready.value = true
   } catch (error) {
     problem.value = problemOf(error)
@@ -36,7 +42,9 @@ const pictureOf = (name: 'favicon' | 'sharingPicture') => ({
 })
 
 async function save(): Promise<void> {
-  saved.value = await form.submit((body) => call(api.site.setSettings, { body }))
+  saved.value =
+    (await sender.submit((body) => call(api.site.setSender, { body }))) &&
+    (await form.submit((body) => call(api.site.setSettings, { body })))
 }
 </script>
 
@@ -49,9 +57,17 @@ async function save(): Promise<void> {
       <span v-if="saved" class="soft" role="status">saved</span>
       <v-btn color="secondary" :loading="form.busy" :disabled="!ready" @click="save">Save settings</v-btn>
     </div>
-    <ProblemNote :problem="problem ?? form.problem" />
+    <ProblemNote :problem="problem ?? sender.problem ?? form.problem" />
     <v-form v-if="ready" class="two" novalidate @submit.prevent="save">
       <section class="panel set">
+        <h2>Business</h2>
+        <v-text-field
+          v-bind="sender.field('name')"
+          label="Name"
+          hint="Stands below pages and emails."
+          persistent-hint
+        />
+        <v-text-field v-bind="sender.field('postalAddress')" label="Postal address" />
         <h2>Domains</h2>
         <v-combobox
           v-bind="field('domains')"
@@ -62,10 +78,7 @@ async function save(): Promise<void> {
           hint="Without https://, such as pages.example.com. The first one is the main one."
           persistent-hint
         />
-        <p v-if="form.values.domains?.length" class="soft">
-          At your domain provider, set for each: <strong>CNAME</strong> to <code>{{ host }}</code>. Pages are
-          then found under <code>https://{{ form.values.domains[0] }}/</code> without “/p”.
-        </p>
+        <DomainChecks v-if="form.values.domains?.length" :domains="form.values.domains" :host="host" />
         <h2>Search engines and visitors</h2>
         <v-switch v-bind="field('listed')" label="Search engines may list the site" />
         <v-switch v-bind="field('countVisits')" label="Count visits (without cookies for strangers)" />
