@@ -1,92 +1,20 @@
 import { parseArgs } from 'node:util'
-import { signInOf } from '../demo/accounts.ts'
-import { seedDemo, startOver } from '../demo/seed.ts'
-import { isTerminated, terminateConnections } from '../server/database/connect.ts'
-import { migrate } from '../server/database/migrate.ts'
-import { readSettings, type Settings } from '../server/settings.ts'
-import { openPlatform, serve, standins, work, type Part } from './start.ts'
-import { isBuilt } from './web.ts'
+import { readSettings } from '../server/settings.ts'
+import type { CommandName } from './commands.ts'
+import type { Part } from './platform.ts'
 
-const usage = `nurtel COMMAND
-  migrate    bring the database's schema up to date
-  serve      answer requests: public pages, API, application
-  work       carry out jobs and move people on
-  standins   play the outside world: mail server with test inbox
-  demo       all of it in one process, with the demo's story (--fresh=yes starts over)`
-
-type Opened = ReturnType<typeof openPlatform>
-
-const commands: Record<string, (platform: Opened, fresh: boolean) => Promise<Part[]>> = {
-  async migrate(platform) {
-    await migrate(platform.database, platform.settings.databaseUrl)
-    return []
-  },
-  serve: async (platform) => [await serve(platform)],
-  work: async (platform) => [await work(platform)],
-  standins: async (platform) => [await standins(platform)],
-  async demo(platform, fresh) {
-    if (!isBuilt()) throw new Error('The application is not built: run npm run build.')
-    const parts: Part[] = []
-    try {
-      // Ports first: when one is taken, nothing has been written yet.
-      parts.push(await standins(platform))
-      if (fresh) await startOver(platform.database)
-      await migrate(platform.database, platform.settings.databaseUrl)
-      await seedDemo(platform, platform.settings.demoPeople)
-      parts.push(await serve(platform))
-      parts.push(await work(platform))
-    } catch (error) {
-      await stopAll(parts)
-      throw error
-    }
-    greet(platform.settings)
-    return parts
-  },
+const usage: Record<CommandName, string> = {
+  migrate: "bring the database's schema up to date",
+  serve: 'answer requests: public pages, API, application',
+  work: 'carry out jobs and move people on',
+  standins: 'play the outside world: mail server with test inbox, name server',
+  demo: "all of it in one process, with the demo's story (--fresh=yes starts over)",
 }
+const isCommand = (name: string): name is CommandName => Object.hasOwn(usage, name)
 
-function greet(settings: Settings): void {
-  const { address, password } = signInOf
-  console.log(`
-Nurtel is ready.
-  Application   ${settings.publicUrl}/app/today
-  Sign in       ${address} with the password ${password}
-  Public page   ${settings.publicUrl}/p/template-pack
-  Test inbox    ${settings.publicUrl}/app/outbox/inbox
-Ctrl-C stops it; the data stays.`)
-}
-
-/** Later parts stand on earlier ones, so they stop first. */
-async function stopAll(parts: Part[]): Promise<void> {
-  for (const part of parts.reverse()) await part.stop()
-}
-
-/** What runs may go on for so long after a signal; then the database is told to end it, which loses nothing. */
-const gracePeriod = 2_500
-
-const terminateEvery = 300
-
-/** So long after a signal the process is gone, whatever runs. The start script has its own limit a little later. */
-const longestEnd = 5_000
-
-/** Ends everything that runs, within a few seconds. */
-async function end(parts: Part[], platform: Opened): Promise<void> {
-  const stopWork = setTimeout(() => {
-    // A connection that is ended while it is being opened has no owner yet who could hear of it.
-    process.on('uncaughtException', (error) => {
-      if (isTerminated(error)) return
-      console.error(error)
-      process.exit(1)
-    })
-    // What fails by it may begin something else: so again and again.
-    setInterval(() => {
-      terminateConnections(platform.settings.databaseUrl).catch(() => undefined)
-    }, terminateEvery).unref()
-  }, gracePeriod)
-  setTimeout(() => process.exit(), longestEnd).unref()
-  await stopAll(parts)
-  await platform.close()
-  clearTimeout(stopWork)
-}
+const usageWords = Object.entries(usage)
+  .map(([name, words]) => `  ${name.padEnd(11)}${words}`)
+  .join('\n')
 
 /** What went wrong, in one sentence that says what to do. */
 function explain(error: unknown): string {
@@ -109,10 +37,15 @@ async function main(): Promise<void> {
     allowPositionals: true,
     options: { fresh: { type: 'string', default: 'no' } },
   })
-  const command = commands[positionals[0] ?? '']
-  if (!command) throw new Error(`Unknown command.\n${usage}`)
-
-  const platform = openPlatform(readSettings(process.env))
+  const name = positionals[0] ?? ''
+  if (!isCommand(name)) throw new Error(`Unknown command.\nnurtel COMMAND\n${usageWords}`)
+  const settings = readSettings(process.env)
+  // Loaded when the environment is known to be usable: what is wrong with it is said at once.
+  const [{ openPlatform }, { commands, end, stopAll }] = await Promise.all([
+    import('./platform.ts'),
+    import('./commands.ts'),
+  ])
+  const platform = openPlatform(settings)
   let parts: Part[] = []
   const signalled: { ending: Promise<void> | null } = { ending: null }
   const onSignal = (): void => {
@@ -121,7 +54,7 @@ async function main(): Promise<void> {
   process.on('SIGINT', onSignal)
   process.on('SIGTERM', onSignal)
   try {
-    parts = await command(platform, values.fresh === 'yes')
+    parts = await commands[name](platform, values.fresh === 'yes')
   } catch (error) {
     // What was starting when the signal came could not go on; that was the wish.
     if (signalled.ending) return

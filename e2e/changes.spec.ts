@@ -1,4 +1,4 @@
-// What changes the demo runs in one worker, one test after the other; the views are read in another beside it.
+// What changes people and their mail runs in one worker, one test after the other; pages, and then the views, run in
+// another beside it.
 import './line.ts'
 import './people.ts'
-import './pages.ts'

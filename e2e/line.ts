@@ -1,4 +1,5 @@
-import { expect, test, type Browser, type Page } from '@playwright/test'
+import { expect, type Browser, type Page } from '@playwright/test'
+import { test } from './fixtures.ts'
 import { signIn } from './marketer.ts'
 
 /** Signs up on the public page, in a browser of their own that runs no script. */

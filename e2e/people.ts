@@ -1,4 +1,5 @@
-import { expect, test, type Locator, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
+import { test } from './fixtures.ts'
 import { signIn } from './marketer.ts'
 
 const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })

@@ -19,6 +19,12 @@ import { startStandins, type Standins } from '../standins/start.ts'
 import { onServer, template, urlOf } from './databases.ts'
 import { readFilled, testStart, type Filled } from './filled.ts'
 
+/** What answers requests, as one web process does. */
+interface Web {
+  url: string
+  close(): Promise<void>
+}
+
 /** A whole install on a database of its own, with a clock that the test moves. */
 export interface TestInstall extends Filled {
   platform: WebPlatform
@@ -26,6 +32,8 @@ export interface TestInstall extends Filled {
   url: string
   mail: { standins: Standins | null; start(): Promise<void>; stop(): Promise<void> }
   startWorker(): Promise<Worker>
+  /** Starts another web process' worth of server beside the first. */
+  startWeb(): Promise<Web>
   close(): Promise<void>
 }
 
@@ -35,6 +43,22 @@ async function freePort(): Promise<number> {
   const { port } = server.address() as AddressInfo
   await new Promise((done) => server.close(done))
   return port
+}
+
+async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
+  const { settings, log, database, clock } = platform
+  const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
+  const visits = openVisits(database, clock, log)
+  const server = await listen(createWeb(platform, live, visits), { host: settings.host, port })
+  return {
+    url: `http://127.0.0.1:${port}`,
+    async close() {
+      await live.close()
+      server.closeAllConnections()
+      await new Promise((done) => server.close(done))
+      await visits.close()
+    },
+  }
 }
 
 /**
@@ -69,9 +93,8 @@ export async function openInstall(
     log: pino({ level: settings.log }),
   }
   const platform: WebPlatform = { ...base, questions: openQuestions(settings.databaseUrl, patience) }
-  const live = openLive(settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
-  const visits = openVisits(database, clock, platform.log)
-  const server = await listen(createWeb(platform, live, visits), settings)
+  const web = await startWeb(platform, port)
+  const more: Web[] = []
   const transports = openTransports(settings)
   const workers: Worker[] = []
 
@@ -104,13 +127,15 @@ export async function openInstall(
       workers.push(running)
       return running
     },
+    async startWeb() {
+      const another = await startWeb(platform, await freePort())
+      more.push(another)
+      return another
+    },
     async close() {
       for (const worker of [...workers]) await worker.stop()
       transports.close()
-      await live.close()
-      server.closeAllConnections()
-      await new Promise((done) => server.close(done))
-      await visits.close()
+      for (const each of [...more, web]) await each.close()
       await mail.stop()
       await platform.questions.close()
       await database.close()

@@ -27,10 +27,6 @@ export interface PublishedPages {
   at(path: string): Promise<Found>
   /** Another number after each change. */
   readonly edition: number
-  /** Keeps what was worked out from an edition, unless the site has changed since. */
-  keep(edition: number, key: string, made: object): void
-  /** What was kept of the site as it is now. */
-  kept<T extends object>(key: string): T | undefined
 }
 
 async function find(q: Database, path: string): Promise<Found> {
@@ -56,13 +52,11 @@ async function find(q: Database, path: string): Promise<Found> {
 export function openPublishedPages(database: Database, live: Live): PublishedPages {
   let site: Promise<Site> | null = null
   let pages = new Map<string, Promise<Found>>()
-  let kept = new Map<string, object>()
   let edition = 0
   live.onChange((subject) => {
     if (subject !== 'pages') return
     site = null
     pages = new Map()
-    kept = new Map()
     edition += 1
   })
   return {
@@ -90,9 +84,5 @@ export function openPublishedPages(database: Database, live: Live): PublishedPag
       if (mine.size > mostKept && !oldest.done) mine.delete(oldest.value)
       return asked
     },
-    keep(madeFrom, key, made) {
-      if (madeFrom === edition && (kept.size < mostKept || kept.has(key))) kept.set(key, made)
-    },
-    kept: <T extends object>(key: string) => kept.get(key) as T | undefined,
   }
 }

@@ -1,12 +1,7 @@
-import { createServer, get, type IncomingMessage, type Server } from 'node:http'
-import type { AddressInfo } from 'node:net'
+import { get, type IncomingMessage } from 'node:http'
 import { gunzipSync } from 'node:zlib'
-import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { createWeb } from '../../bin/web.ts'
+import { beforeAll, describe, expect, it } from 'vitest'
 import { composer } from '../../core/blocks/compose.ts'
-import { openLive, type Live } from '../../server/http/live.ts'
-import { openVisits, type Visits } from '../../server/pages/visits.ts'
-import { stillSignedIn } from '../../server/workspace/signIn.ts'
 import { numberedIds } from '../../testing/documents.ts'
 import { computer, lookAt, publish } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
@@ -85,21 +80,9 @@ describe('a page that is ready', () => {
 })
 
 describe('two web processes', () => {
-  let [server, live, visits]: [Server?, Live?, Visits?] = []
   let url = ''
   beforeAll(async () => {
-    const { platform } = on.install
-    live = openLive(platform.settings.databaseUrl, platform.log, (hashes) => stillSignedIn(platform, hashes))
-    visits = openVisits(platform.database, platform.clock, platform.log)
-    const listener = createWeb(platform, live, visits)
-    server = createServer(listener)
-    await new Promise<void>((done) => server!.listen(0, '127.0.0.1', done))
-    url = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-  })
-  afterAll(async () => {
-    server?.closeAllConnections()
-    await live?.close()
-    await visits?.close()
+    url = (await on.install.startWeb()).url
   })
 
   it('both show what is published through one of them, within a second, and what is archived no more', async () => {

@@ -24,6 +24,9 @@ interface ReadyPage {
   until: number
 }
 
+/** Pages that a process keeps ready. */
+const mostKept = 500
+
 const nothing = Buffer.alloc(0)
 
 const tokenOf = (tokens: FormTokens, page: number): string => `value="${tokens.make(page)}"`
@@ -71,11 +74,26 @@ export function openReadyPages({ platform, published, visits, tokens }: PublicSi
   const ipOf = (request: IncomingMessage): string =>
     (trusted ? proxyAddress(request, trusted) : request.socket.remoteAddress) ?? ''
 
+  let pages = new Map<string, ReadyPage>()
+  let edition = published.edition
+  /** The pages that are ready, of the site as it is now. */
+  function current(): Map<string, ReadyPage> {
+    if (edition !== published.edition) {
+      pages = new Map()
+      edition = published.edition
+    }
+    return pages
+  }
+  /** Keeps a page, unless the site has changed since it was rendered. */
+  function keep(madeFrom: number, key: string, ready: ReadyPage): void {
+    if (madeFrom === published.edition && (current().size < mostKept || pages.has(key))) pages.set(key, ready)
+  }
+
   return {
     /** Answers at once when the page asked for is ready; else tells so, and others have to make it. */
     answer(request: IncomingMessage, response: ServerResponse): boolean {
       if (request.method !== 'GET') return false
-      const ready = published.kept<ReadyPage>(`${request.headers.host} ${request.url}`)
+      const ready = current().get(`${request.headers.host} ${request.url}`)
       if (!ready || ready.until <= clock.now() || cookieOf(request, 'reader') !== undefined) return false
       const visit = { query: {}, contact: null, ip: ipOf(request) }
       countVisit(visits, ready.site, ready.page.id, request, visit)
@@ -92,7 +110,7 @@ export function openReadyPages({ platform, published, visits, tokens }: PublicSi
       response: Response,
       made: Pick<ReadyPage, 'page' | 'site' | 'rendered' | 'until'> & { edition: number },
     ): void {
-      const { page, site, rendered, edition } = made
+      const { page, site, rendered } = made
       const same = rendered.parts.length === 1
       response.set({
         'content-security-policy': rendered.policy,
@@ -110,7 +128,7 @@ export function openReadyPages({ platform, published, visits, tokens }: PublicSi
       const host = request.headers.host ?? ''
       const ofDomain = site.settings.domains.includes(host)
       if ((ofDomain || host === ownHost) && request.originalUrl === `${ofDomain ? '/' : '/p/'}${page.path}`)
-        published.keep(edition, `${host} ${request.originalUrl}`, ready)
+        keep(made.edition, `${host} ${request.originalUrl}`, ready)
       send(tokens, ready, request, response)
     },
   }

@@ -1,4 +1,5 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, type Page } from '@playwright/test'
+import { test } from './fixtures.ts'
 import { signIn } from './marketer.ts'
 
 const sheet = (page: Page) => page.frameLocator('iframe[title="The page as its visitors see it"]')

@@ -1,0 +1,42 @@
+import { connect } from '../server/database/connect.ts'
+import { openLive } from '../server/http/live.ts'
+import { longestAnswer, openQuestions } from '../server/http/questions.ts'
+import { openVisits } from '../server/pages/visits.ts'
+import type { Platform } from '../server/platform.ts'
+import { stillSignedIn } from '../server/workspace/signIn.ts'
+import type { Part } from './platform.ts'
+import { createWeb, isBuilt, listen } from './web.ts'
+
+/**
+ * Serves pages, API and application. Whoever asks something waits for it, so statements have a time limit here, on
+ * connections that no worker shares.
+ */
+export async function serve(base: Platform): Promise<Part> {
+  if (!isBuilt()) throw new Error('The application is not built: run npm run build.')
+  const { settings, log } = base
+  const database = connect(settings.databaseUrl, { statementTimeout: longestAnswer })
+  const platform = { ...base, database, questions: openQuestions(settings.databaseUrl) }
+  const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
+  const visits = openVisits(database, base.clock, log)
+  const close = async (): Promise<void> => {
+    await live.close()
+    await platform.questions.close()
+    await database.close()
+  }
+  const server = await listen(createWeb(platform, live, visits), settings).catch(async (error: unknown) => {
+    await close()
+    throw error
+  })
+  return {
+    async stop() {
+      await live.close()
+      server.closeIdleConnections()
+      const closed = new Promise<void>((done) => server.close(() => done()))
+      // Requests under way get a moment; kept connections do not hold the end up.
+      setTimeout(() => server.closeAllConnections(), 2_000).unref()
+      await closed
+      await visits.close()
+      await close()
+    },
+  }
+}
