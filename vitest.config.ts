@@ -26,7 +26,7 @@ export default defineConfig({
           name: 'web',
           isolate: false,
           include: ['web/**/*.test.ts'],
-          environment: 'happy-dom',
+          environment: './testing/oneBrowser.ts',
           setupFiles: ['testing/browser.ts'],
           css: false,
           server: { deps: { inline: ['vuetify'] } },

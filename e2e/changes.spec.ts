@@ -1,4 +1,4 @@
-// What changes people and their mail runs in one worker, one test after the other; pages, and then the views, run in
-// another beside it.
+// What changes people and their mail runs in one worker, one test after the other; the views, and then pages, run in
+// another beside it: files are taken by their names.
 import './line.ts'
 import './people.ts'

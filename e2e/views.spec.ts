@@ -20,6 +20,22 @@ async function expectNoFindings(page: Page): Promise<void> {
   expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join('\n')}`)).toEqual([])
 }
 
+/** Goes to another screen as a link does, which loads the application only the first time. */
+async function goWithin(page: Page, path: string): Promise<void> {
+  const from = new URL(page.url())
+  if (from.pathname === new URL(path, from).pathname) {
+    await page.goto(path)
+    return
+  }
+  const before = await page.locator('main > *').first().elementHandle()
+  await page.evaluate((to) => {
+    history.pushState(null, '', to)
+    dispatchEvent(new PopStateEvent('popstate'))
+  }, path)
+  // What was shown before is gone: nothing of it is looked at once more.
+  await before.waitForElementState('hidden')
+}
+
 test('public pages have no accessibility findings, and ask nobody else for anything', async ({
   page,
   baseURL,
@@ -93,7 +109,7 @@ test.describe('signed in', () => {
     ['/app/no-such-screen', 'There is no page at this address'],
   ] as const)
     test(`${path} has no accessibility findings and fits into 1280 pixels`, async () => {
-      await page.goto(path)
+      await goWithin(page, path)
       await page.locator('main').getByText(words).first().waitFor()
       await expectNoFindings(page)
       const wider = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)

@@ -14,8 +14,7 @@ afterAll(() => install.close())
 /** Two full rounds of 5,000 and a half one, and one person in rehearsal. */
 const people = 12_500
 beforeEach(async () => {
-  await q().rows('delete from contact')
-  await q().rows('delete from activity')
+  await q().rows('truncate contact, activity cascade')
   await q().rows(
     `insert into contact (address, address_key, country, marketing_state, rehearsal, created_at, updated_at)
      select i || '@bulk.test', i || '@bulk.test', case when i % 2 = 0 then 'IE' else 'FR' end, 'subscribed', i = 0, now(), now()
