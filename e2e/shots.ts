@@ -70,9 +70,15 @@ async function walk(page: Page): Promise<void> {
 
   await page.getByRole('link', { name: 'Library', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack', exact: true }).waitFor()
+  // The miniatures are drawn one after the other: the last row that one sees has its own.
+  await page
+    .getByRole('row', { name: /Paper grain \/p/ })
+    .locator('iframe')
+    .waitFor()
+  await page.waitForLoadState('networkidle')
   await shoot(page, 'pages')
   await page.getByRole('link', { name: 'Template pack', exact: true }).click()
-  await page.frameLocator('iframe').locator('h1').click()
+  await page.frameLocator('iframe[title^="The page as"]').locator('h1').click()
   await shoot(page, 'page-editor')
   await page.goto('/app/library/brand')
   await page.frameLocator('iframe').locator('h1').waitFor()

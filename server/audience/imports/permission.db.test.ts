@@ -174,10 +174,8 @@ describe('an upload', () => {
     expect((await mara.download(`/imports/${underway?.id}`)).status).toBe(404)
     fail(new Error('closed'))
     await sending
-    await expect
-      .poll(() => q().rows('select n from import_chunk where import_id = $1', [underway?.id]))
-      .toEqual([])
-    expect(await q().rows('select 1 from import where id = $1', [underway?.id])).toEqual([])
+    await expect.poll(() => q().rows('select 1 from import where id = $1', [underway?.id])).toEqual([])
+    expect(await q().rows('select n from import_chunk where import_id = $1', [underway?.id])).toEqual([])
   })
 
   it('that nobody goes on with keeps its counts of the last try', async () => {
