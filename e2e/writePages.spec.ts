@@ -6,6 +6,9 @@ const sheet = (page: Page) => page.frameLocator('iframe[title="The page as its v
 const outline = (page: Page) => page.getByRole('navigation', { name: 'Outline' })
 const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
 
+// Imports of the tests beside these would move what is about to be pressed.
+test.beforeEach(({ page }) => page.route('**/api/work', (route) => route.fulfill({ json: [] })))
+
 test('a page is made from a starting point by mouse, written, moved, hidden on phones, published, and taken back', async ({
   page,
   browser,
