@@ -5,10 +5,9 @@ import { useRouter } from 'vue-router'
 import { api } from '../../contract/api.ts'
 import type { PageView, SiteView } from '../../contract/pages.ts'
 import type { Section } from '../../core/blocks/document.ts'
-import { isSection, type Part, type Place } from '../../core/blocks/operations.ts'
+import type { Part, Place } from '../../core/blocks/operations.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
-import { copiedPart, copyToClipboard } from '../blocks/clipboard.ts'
 import { placeAfter, useEditing } from '../blocks/editing.ts'
 import InsertMenu from '../blocks/InsertMenu.vue'
 import PartInspector from '../blocks/inspector/PartInspector.vue'
@@ -21,6 +20,7 @@ import { useNowIso } from '../now.ts'
 import { useSession } from '../workspace/session.ts'
 import { whenOf } from '../wording.ts'
 import ChecksMenu from './ChecksMenu.vue'
+import { copySelected, deskKeys } from './deskKeys.ts'
 import { forgetKept, keptContent, useDraft } from './draft.ts'
 import PageInspector from './PageInspector.vue'
 import PageStateMark from './PageStateMark.vue'
@@ -119,55 +119,12 @@ function askInsert(): void {
   insertAt.value = placeAfter(document.value, selected.value, part === null)
 }
 
-const copySelected = (): void => {
-  if (editing.part.value) copyToClipboard(editing.part.value)
-}
-
-const withControl: Record<string, () => void> = {
-  z: editing.undo,
-  y: editing.redo,
-  d: () => selected.value !== null && editing.duplicate(selected.value),
-  c: copySelected,
-  x: () => {
-    copySelected()
-    if (selected.value !== null) editing.remove(selected.value)
-  },
-  v: () => {
-    const part = copiedPart()
-    if (part) editing.paste(part)
-  },
-}
-
-const plain: Record<string, () => void> = {
-  Insert: askInsert,
-  '/': askInsert,
-  Delete: () => selected.value !== null && editing.remove(selected.value),
-  Enter: () => {
-    const part = editing.part.value
-    if (part && !isSection(part)) sheet.value?.write(part.id)
-  },
-}
-
-/** Keys of the outline and the sheet. While somebody writes, only undo, redo and Insert are ours. */
-function pressed(event: KeyboardEvent): void {
-  const target = event.target as HTMLElement
-  const writing = target.isContentEditable
-  const control = event.ctrlKey || event.metaKey
-  const key = event.key.length === 1 ? event.key.toLowerCase() : event.key
-  const run = (action: (() => unknown) | undefined): void => {
-    if (!action) return
-    event.preventDefault()
-    action()
-  }
-  if (control && (!writing || key === 'z' || key === 'y'))
-    run(withControl[event.shiftKey && key === 'z' ? 'y' : key])
-  else if (event.altKey && (key === 'ArrowUp' || key === 'ArrowDown'))
-    run(() => selected.value !== null && editing.move(selected.value, key === 'ArrowUp' ? -1 : 1))
-  else if (writing && key === '/' && target.textContent?.trim() === '') run(askInsert)
-  else if (!writing) run(plain[key])
-  else if (key === 'Insert') run(askInsert)
-  else if (key === 'Escape') run(() => outline.value?.focusSelected())
-}
+/** Keys of the outline and the sheet. */
+const pressed = deskKeys(editing, {
+  askInsert,
+  write: (id) => sheet.value?.write(id),
+  leave: () => outline.value?.focusSelected(),
+})
 </script>
 
 <template>
@@ -247,7 +204,7 @@ function pressed(event: KeyboardEvent): void {
           v-if="editing.part.value"
           :editing="editing"
           :editor="sheet?.sheet?.richText ?? null"
-          @copy="copySelected"
+          @copy="copySelected(editing)"
           @save-section="(section: Section) => ((naming = section), (sectionName = ''))"
         />
         <PageInspector
