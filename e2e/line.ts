@@ -1,5 +1,4 @@
-import { expect, type Browser, type Page } from '@playwright/test'
-import { test } from './fixtures.ts'
+import { expect, test, type Browser, type Page } from '@playwright/test'
 import { signIn } from './marketer.ts'
 
 /** Signs up on the public page, in a browser of their own that runs no script. */

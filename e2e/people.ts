@@ -1,5 +1,4 @@
-import { expect, type Locator, type Page } from '@playwright/test'
-import { test } from './fixtures.ts'
+import { expect, test, type Locator, type Page } from '@playwright/test'
 import { signIn } from './marketer.ts'
 
 const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })

@@ -1,5 +1,4 @@
-import { expect, type Page } from '@playwright/test'
-import { test } from './fixtures.ts'
+import { expect, test, type Page } from '@playwright/test'
 import { signIn } from './marketer.ts'
 
 const sheet = (page: Page) => page.frameLocator('iframe[title="The page as its visitors see it"]')

@@ -46,7 +46,13 @@ const environment = z.object({
   /** The name server that domains are checked with, or `system` for those of this machine; else the stand-in. */
   NURTEL_NAME_SERVER: z
     .string()
-    .regex(/^(system|[0-9a-fA-F.:[\]]+)$/, 'must be an address such as 10.0.0.2 or 10.0.0.2:53, or system')
+    .refine(
+      (text) =>
+        text === 'system' ||
+        isIP(text) !== 0 ||
+        (/^\d/.test(text) && isIP(text.replace(/:\d{1,5}$/, '')) === 4),
+      'must be an address such as 10.0.0.2 or 10.0.0.2:53, or system',
+    )
     .optional(),
   /** An instant at which the clock stands still (pictures, tests). */
   NURTEL_CLOCK: z.iso.datetime({ offset: true }).optional(),

@@ -43,7 +43,6 @@ export function countVisit(
   { query, contact, ip }: { query: Request['query']; contact: number | null; ip: string },
 ): void {
   if (!site.settings.countVisits || wantsNoCount(request) || !isRead(request)) return
-
   visits.record({
     page,
     ip,

@@ -51,8 +51,8 @@ function send(
   response: ServerResponse,
 ): void {
   const { rendered, page, headers, pieces, compressed } = ready
-  // A browser names one, a proxy sometimes several.
-  if (pieces.length === 1 && request.headers['if-none-match']?.includes(rendered.etag)) {
+  // A browser names one, a proxy sometimes several, with or without the mark of a weak one.
+  if (pieces.length === 1 && request.headers['if-none-match']?.includes(rendered.etag.slice(2))) {
     response.writeHead(304, [...headers]).end()
     return
   }

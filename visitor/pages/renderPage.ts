@@ -90,7 +90,8 @@ export function renderPage(
     parts,
     size: parts.reduce((sum, part) => sum + Buffer.byteLength(part), 0),
     policy: policyOf(style, needs, site, framed),
-    etag: `"${hashOf(markup).slice(0, 27)}"`,
+    // Weak: it stands for the plain bytes and the compressed ones alike (RFC 9110 §8.8.1).
+    etag: `W/"${hashOf(markup).slice(0, 27)}"`,
     listed,
   }
 }

@@ -25,7 +25,8 @@ watch(
 async function save(): Promise<void> {
   const pages = lessons.value.map(({ page }) => page)
   await attempt(() => call(api.site.orderLessons, { params: { id: props.course.id }, body: { pages } }))
-  await library.reload()
+  // What was refused goes back to where it was.
+  await library.reload().catch(() => (lessons.value = [...props.course.lessons]))
 }
 
 async function move(index: number, step: -1 | 1): Promise<void> {

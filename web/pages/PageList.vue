@@ -30,7 +30,9 @@ const { data, problem } = useLoaded((signal) => call(api.pages.list, { signal })
 // Who looks at their pages opens one next: the editor is there by then.
 onMounted(async () => {
   const endTurn = await takeTurn()
-  await import('./PageEditor.vue').finally(endTurn)
+  // Where it cannot be had now, it is asked for again when a page is opened.
+  await import('./PageEditor.vue').catch(() => undefined)
+  endTurn()
 })
 
 const typed = ref('')
