@@ -61,6 +61,7 @@ Nurtel is ready.
   Sign in       ${address} with the password ${password}
   Public page   ${settings.publicUrl}/p/template-pack
   Test inbox    ${settings.publicUrl}/app/outbox/inbox
+  Another site  http://127.0.0.1:${settings.otherSitePort}/?form=templatepackform
 Ctrl-C stops it; the data stays.`)
 }
 

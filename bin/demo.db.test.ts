@@ -38,6 +38,7 @@ beforeAll(async () => {
     NURTEL_PORT: String(await freePort()),
     NURTEL_SMTP_PORT: String(await freePort()),
     NURTEL_STANDINS_PORT: String(await freePort()),
+    NURTEL_OTHER_SITE_PORT: String(await freePort()),
   }
 })
 afterAll(async () => {
@@ -119,7 +120,7 @@ describe('nurtel demo', { timeout: patient }, () => {
     expect(code, demo.said.err).toBe(0)
     expect(took).toBeLessThan(10_000)
     // Each port can be taken again: nothing holds it.
-    for (const name of ['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT'])
+    for (const name of ['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT', 'NURTEL_OTHER_SITE_PORT'])
       await closed(await listening(Number(env[name])))
   })
 
@@ -141,19 +142,22 @@ describe('nurtel demo', { timeout: patient }, () => {
     }
   })
 
-  it.each(['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT'])(
+  it.each(['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT', 'NURTEL_OTHER_SITE_PORT'])(
     'says in one sentence that the port of %s is taken, and leaves nothing half running',
     async (name) => {
       const other = await listening()
       const demo = run({ [name]: String(portOf(other)) })
       expect(await demo.end).toBe(1)
       expect(demo.said.err.trim()).toBe(
-        `nurtel: Port ${portOf(other)} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT or NURTEL_STANDINS_PORT to a free one.`,
+        `nurtel: Port ${portOf(other)} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT, NURTEL_STANDINS_PORT or NURTEL_OTHER_SITE_PORT to a free one.`,
       )
       await closed(other)
-      for (const free of ['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT'].filter(
-        (each) => each !== name,
-      ))
+      for (const free of [
+        'NURTEL_PORT',
+        'NURTEL_SMTP_PORT',
+        'NURTEL_STANDINS_PORT',
+        'NURTEL_OTHER_SITE_PORT',
+      ].filter((each) => each !== name))
         await closed(await listening(Number(env[free])))
     },
   )

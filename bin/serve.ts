@@ -1,4 +1,5 @@
 import { connect } from '../server/database/connect.ts'
+import { openFormCounts } from '../server/capture/formCounts.ts'
 import { openLive } from '../server/http/live.ts'
 import { longestAnswer, openQuestions } from '../server/http/questions.ts'
 import { openVisits } from '../server/pages/visits.ts'
@@ -18,15 +19,18 @@ export async function serve(base: Platform): Promise<Part> {
   const platform = { ...base, database, questions: openQuestions(settings.databaseUrl) }
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
   const visits = openVisits(database, base.clock, log)
+  const counts = openFormCounts(database, base.clock, log)
   const close = async (): Promise<void> => {
     await live.close()
     await platform.questions.close()
     await database.close()
   }
-  const server = await listen(createWeb(platform, live, visits), settings).catch(async (error: unknown) => {
-    await close()
-    throw error
-  })
+  const server = await listen(createWeb(platform, { live, visits, counts }), settings).catch(
+    async (error: unknown) => {
+      await close()
+      throw error
+    },
+  )
   return {
     async stop() {
       await live.close()
@@ -36,6 +40,7 @@ export async function serve(base: Platform): Promise<Part> {
       setTimeout(() => server.closeAllConnections(), 2_000).unref()
       await closed
       await visits.close()
+      await counts.close()
       await close()
     },
   }

@@ -187,10 +187,12 @@ start_scratch() {
   folder=$(mktemp -d "${TMPDIR:-/tmp}/nurtel-XXXXXX")
   trap end_scratch EXIT
   open_data_dir "$folder"
-  ports=$(node --import tsx bin/freePorts.ts 4)
+  ports=$(node --import tsx bin/freePorts.ts 5)
   # shellcheck disable=SC2086
   set -- $ports
-  export NURTEL_PORT=$1 NURTEL_SMTP_PORT=$2 NURTEL_STANDINS_PORT=$3
+  export NURTEL_PORT=$1 NURTEL_SMTP_PORT=$2 NURTEL_STANDINS_PORT=$3 NURTEL_OTHER_SITE_PORT=$5
+  # Programs type quicker than people.
+  export NURTEL_LEAST_FORM_TIME=0
   if [ -z "${DATABASE_URL:-}" ]; then
     # What is thrown away anyway need not survive a power cut.
     start_cluster "$4" "${NURTEL_PG_SETTINGS:--c fsync=off -c full_page_writes=off}"

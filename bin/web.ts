@@ -4,13 +4,15 @@ import { readFile } from 'node:fs/promises'
 import { createServer, type RequestListener, type Server } from 'node:http'
 import { fileURLToPath } from 'node:url'
 import express, { type ErrorRequestHandler, type RequestHandler, type Response } from 'express'
-import helmet from 'helmet'
 import { ownHosts } from '../core/workspace/hosts.ts'
+import type { FormCounts } from '../server/capture/formCounts.ts'
+import { openFormDesk } from '../server/capture/formDesk.ts'
 import { openFormTokens } from '../server/capture/formTokens.ts'
 import { apiRoutes } from '../server/http/api.ts'
 import type { Live } from '../server/http/live.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
 import { problemHandler, Problem } from '../server/http/problems.ts'
+import { securityHeaders } from '../server/http/securityHeaders.ts'
 import { checkHealth } from '../server/workspace/health.ts'
 import { visitorErrorHandler } from '../visitor/respond.ts'
 import { openPublishedPages, type PublishedPages } from '../server/pages/publishedPages.ts'
@@ -50,26 +52,9 @@ async function sendApplication(response: Response): Promise<void> {
     .send(page.replaceAll(nonceMark, nonce))
 }
 
-/** Headers of every answer. What is no page of ours shows nothing and runs nothing; pages set a policy of their own. */
-function securityHeaders({ settings }: Platform): RequestHandler {
-  return helmet({
-    contentSecurityPolicy: {
-      useDefaults: false,
-      directives: {
-        defaultSrc: ["'none'"],
-        baseUri: ["'none'"],
-        formAction: ["'none'"],
-        frameAncestors: ["'none'"],
-      },
-    },
-    strictTransportSecurity: settings.publicUrl.startsWith('https:'),
-    xFrameOptions: { action: 'sameorigin' },
-  })
-}
-
 /** Paths that a domain of the business answers to besides those of its pages. */
 const ofTheSite =
-  /^\/(assets|confirm|contact-card\.vcf|favicon\.ico|files|go|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
+  /^\/(assets|confirm|confirm-again|embed\.js|forms|contact-card\.vcf|favicon\.ico|files|go|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
 
 /**
  * Refuses requests under a name that is not ours (RFC 9110 §15.5.20). Under a domain of the business only its public
@@ -99,11 +84,25 @@ function answerUnhandled({ log }: Platform): ErrorRequestHandler {
     (/^\/(api|healthz)\b/.test(request.path) ? forPrograms : forPeople)(error, request, response, next)
 }
 
+/** What a web process opens and closes besides. */
+interface Parts {
+  live: Live
+  visits: Visits
+  counts: FormCounts
+}
+
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
-export function createWeb(platform: WebPlatform, live: Live, visits: Visits): RequestListener {
+export function createWeb(platform: WebPlatform, { live, visits, counts }: Parts): RequestListener {
   const web = express()
   const published = openPublishedPages(platform.database, live)
-  const site = { platform, published, visits, tokens: openFormTokens(platform) }
+  const site = {
+    platform,
+    published,
+    visits,
+    counts,
+    tokens: openFormTokens(platform),
+    desk: openFormDesk(platform),
+  }
   const ready = openReadyPages(site)
   web.set('query parser', 'simple')
   web.set('trust proxy', platform.settings.trustedProxies)

@@ -1,8 +1,11 @@
 import { audienceRoutes } from './audience/routes.ts'
 import { broadcastForecast, broadcastList, broadcastRequest } from './broadcasts.ts'
-import { emailList, inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
+import { emailRoutes } from './emails.ts'
+import { inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
 import { followupList, followupView } from './followups.ts'
+import { formRoutes } from './forms.ts'
 import { pageRoutes } from './pages.ts'
+import { popUpRoutes } from './popUps.ts'
 import { created, get, post, type Route } from './route.ts'
 import { searchHits, searchQuery } from './search.ts'
 import { todayView } from './today.ts'
@@ -13,6 +16,9 @@ import { clockStrip, me, passwordChange, signInRequest } from './workspace.ts'
 export const api = {
   ...audienceRoutes,
   ...pageRoutes,
+  ...formRoutes,
+  ...popUpRoutes,
+  ...emailRoutes,
   auth: {
     signIn: post('/auth/sign-in', { body: signInRequest }),
     signOut: post('/auth/sign-out', {}),
@@ -38,7 +44,6 @@ export const api = {
     retry: post('/followups/:id/retry', {}),
   },
   email: {
-    list: get('/emails', { answer: emailList }),
     outbox: get('/outbox', { query: outboxQuery, answer: outboxList }),
     outboxCounts: get('/outbox/counts', { answer: outboxCounts }),
     inbox: get('/inbox', { query: searchQuery, answer: inboxRows }),

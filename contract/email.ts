@@ -1,11 +1,4 @@
 import { z } from 'zod'
-import { purpose } from '../core/audience/people/permission.ts'
-
-/** The emails of the Library. */
-export const emailList = z.array(
-  z.object({ id: z.number().int(), name: z.string(), subject: z.string(), purpose }),
-)
-export type EmailList = z.infer<typeof emailList>
 
 export const messageState = z.enum(['queued', 'sent', 'held', 'failed'])
 export type MessageState = z.infer<typeof messageState>

@@ -24,6 +24,8 @@ export const stepView = z.object({
   kind: stepKind,
   title: z.string(),
   detail: z.string(),
+  /** What a sending step sends. */
+  email: z.number().int().nullable(),
   /** People who stand on it now. */
   waiting: z.number().int(),
   /** How often it was decided here, by outcome. */

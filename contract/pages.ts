@@ -1,22 +1,30 @@
 import { z } from 'zod'
+import { named, ownField } from './audience/describing.ts'
+import { formContent } from '../core/capture/form.ts'
 import { section } from '../core/blocks/document.ts'
 import { brand } from '../core/pages/brand.ts'
 import { pageContent, pagePath, pagePurpose } from '../core/pages/page.ts'
 import { hostName, siteSettings } from '../core/pages/site.ts'
+import {
+  archiveRequest,
+  draftPlace,
+  draftState,
+  draftView,
+  goBackRequest,
+  libraryName as name,
+  saveOf,
+  thingState,
+} from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const id = z.number().int().positive()
-const name = z.string().trim().min(1, 'Give it a name').max(120)
-
-export const pageState = z.enum(['draft', 'live', 'archived'])
-export type PageState = z.infer<typeof pageState>
 
 export const pageRow = z.object({
   id,
   name,
   path: z.string(),
   purpose: pagePurpose,
-  state: pageState,
+  state: thingState,
   /** The draft differs from what visitors see. */
   hasDraft: z.boolean(),
   changedAt: z.iso.datetime(),
@@ -31,48 +39,12 @@ export const pageRow = z.object({
 })
 export type PageRow = z.infer<typeof pageRow>
 
-export const findingView = z.object({
-  level: z.enum(['error', 'advice']),
-  words: z.string(),
-  part: z.string().nullable(),
-})
-export type FindingView = z.infer<typeof findingView>
-
-/** Where a draft stands: a save that began from another place is refused. */
-const place = { version: z.number().int().positive(), revision: z.number().int().positive() }
-
-/** What is said after each save. */
-export const draftState = z.object({
-  ...place,
-  savedAt: z.iso.datetime(),
-  savedBy: z.string(),
-  /** What is different from what visitors see, in words. */
-  changes: z.array(z.string()),
-  findings: z.array(findingView),
-  /** Who else has this page open. */
-  others: z.array(z.string()),
-})
-export type DraftState = z.infer<typeof draftState>
-
-export const pageView = draftState.extend({
-  id,
-  name,
+export const pageView = draftView.extend({
   path: z.string(),
   purpose: pagePurpose,
-  state: pageState,
   url: z.string(),
   content: pageContent,
-  publishedVersion: z.number().int().nullable(),
   course: id.nullable(),
-  usedIn: z.array(z.string()),
-  versions: z.array(
-    z.object({
-      number: z.number().int(),
-      madeAt: z.iso.datetime(),
-      madeBy: z.string(),
-      published: z.boolean(),
-    }),
-  ),
 })
 export type PageView = z.infer<typeof pageView>
 
@@ -88,14 +60,6 @@ export type NewPage = z.infer<typeof newPage>
 
 export const pageSettings = z.object({ name, path: pagePath, purpose: pagePurpose, course: id.nullable() })
 export type PageSettings = z.infer<typeof pageSettings>
-
-export const pageSave = z.object({
-  ...place,
-  /** Save over what somebody else has saved meanwhile. */
-  over: z.boolean().default(false),
-  content: pageContent,
-})
-export type PageSave = z.infer<typeof pageSave>
 
 const picture = z.object({
   id,
@@ -115,12 +79,27 @@ const file = z.object({
   name: z.string(),
   mediaType: z.string(),
   size: z.number().int(),
+  /** A link is good for so many days, and for so many downloads; null: for any number. */
+  linkDays: z.number().int(),
+  mostDownloads: z.number().int().nullable(),
+  hasPreview: z.boolean(),
+  downloads: z.number().int(),
+  /** Who took it, each once. */
+  people: z.number().int(),
+  versions: z.array(
+    z.object({
+      number: z.number().int(),
+      name: z.string(),
+      size: z.number().int(),
+      madeAt: z.iso.datetime(),
+      madeBy: z.string(),
+      current: z.boolean(),
+    }),
+  ),
   usedIn: z.array(z.string()),
   createdAt: z.iso.datetime(),
 })
 export type FileView = z.infer<typeof file>
-
-const named = z.object({ id, name: z.string() })
 
 /** All that the editor needs to draw a page as the public site does, and to choose from. */
 export const siteView = z.object({
@@ -134,6 +113,11 @@ export const siteView = z.object({
   pictures: z.array(picture.omit({ usedIn: true })),
   files: z.array(named.extend({ mediaType: z.string() })),
   tags: z.array(named),
+  forms: z.array(named.extend({ live: z.boolean(), version: z.number().int(), content: formContent })),
+  popUps: z.array(named.extend({ live: z.boolean() })),
+  fields: z.array(ownField),
+  topics: z.array(named),
+  followups: z.array(named),
   courses: z.array(
     named.extend({ lessons: z.array(z.object({ page: id, title: z.string(), live: z.boolean() })) }),
   ),
@@ -155,6 +139,12 @@ export const domainCheck = z.object({
 })
 export type DomainCheck = z.infer<typeof domainCheck>
 
+export const fileEdit = z.object({
+  name: z.string().trim().min(1, 'Give it a name').max(200),
+  linkDays: z.number('Write a number of days').int().min(1).max(3_650),
+  mostDownloads: z.number().int().min(1).max(1_000).nullable(),
+})
+
 const uploadQuery = z.object({
   name: z.string().trim().min(1).max(200),
   /** The thing whose place it takes; links to that stay. */
@@ -171,13 +161,12 @@ export const pageRoutes = {
       body: z.object({ path: z.string().max(200), page: id.nullable() }),
       answer: z.object({ fault: z.string().nullable() }),
     }),
-    save: post('/pages/:id/save', { body: pageSave, answer: draftState }),
+    save: post('/pages/:id/save', { body: saveOf(pageContent), answer: draftState }),
     settings: post('/pages/:id/settings', { body: pageSettings }),
-    publish: post('/pages/:id/publish', { body: z.object(place) }),
-    /** Takes what an earlier version says as the draft. */
-    goBack: post('/pages/:id/go-back', { body: z.object({ version: z.number().int().positive() }) }),
+    publish: post('/pages/:id/publish', { body: z.object(draftPlace) }),
+    goBack: post('/pages/:id/go-back', { body: goBackRequest }),
     copy: post('/pages/:id/copy', { answer: created }),
-    archive: post('/pages/:id/archive', { body: z.object({ archived: z.boolean() }) }),
+    archive: post('/pages/:id/archive', { body: archiveRequest }),
     delete: post('/pages/:id/delete', {}),
     /** A link that shows the draft for a week to whoever has it. */
     previewLink: post('/pages/:id/preview-link', { answer: z.object({ url: z.string() }) }),
@@ -202,6 +191,11 @@ export const pageRoutes = {
     deletePicture: post('/pictures/:id/delete', {}),
     files: get('/files', { answer: z.array(file) }),
     uploadFile: post('/files/upload', { query: uploadQuery, answer: created }),
+    editFile: post('/files/:id/edit', { body: fileEdit }),
+    /** Gives out an earlier version again. */
+    useVersion: post('/files/:id/use-version', { body: z.object({ version: z.number().int().positive() }) }),
+    /** A small picture of it. */
+    preview: get('/files/:id/preview', {}),
     deleteFile: post('/files/:id/delete', {}),
   },
 } as const

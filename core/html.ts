@@ -3,7 +3,8 @@ export class Html {
   constructor(readonly markup: string) {}
 }
 
-type Value = Html | string | number | false | null | undefined | readonly Value[]
+/** What may stand in a template: markup as it is, texts escaped. */
+export type HtmlValue = Html | string | number | false | null | undefined | readonly HtmlValue[]
 
 const entities: Record<string, string> = {
   '&': '&amp;',
@@ -13,7 +14,7 @@ const entities: Record<string, string> = {
   "'": '&#39;',
 }
 
-function escape(value: Value): string {
+function escape(value: HtmlValue): string {
   if (value instanceof Html) return value.markup
   if (value === false || value === null || value === undefined) return ''
   if (typeof value === 'object') return value.map(escape).join('')
@@ -30,7 +31,7 @@ function fixedParts(parts: TemplateStringsArray): readonly string[] {
 }
 
 /** A page's markup. Every value is escaped unless it is `Html` itself; `false` and nothing leave no trace. */
-export function html(parts: TemplateStringsArray, ...values: Value[]): Html {
+export function html(parts: TemplateStringsArray, ...values: HtmlValue[]): Html {
   return new Html(
     fixedParts(parts)
       .map((part, i) => part + (i < values.length ? escape(values[i]) : ''))

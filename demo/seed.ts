@@ -1,5 +1,6 @@
 import { chanceFrom } from '../core/chance.ts'
-import { submitForm } from '../server/capture/forms.ts'
+import { openFormDesk } from '../server/capture/formDesk.ts'
+import { formVersion } from '../server/capture/publishedForms.ts'
 import { openFormTokens } from '../server/capture/formTokens.ts'
 import { fixedClock } from '../server/clock.ts'
 import type { Database, Queries } from '../server/database/connect.ts'
@@ -13,7 +14,7 @@ import { business } from './business.ts'
 import { rehearsalAddress, rehearsalPeople } from './cast.ts'
 import * as fair from './chapters/fair.ts'
 import * as letter from './chapters/letter.ts'
-import { consentWording } from './chapters/templatePackPages.ts'
+import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
 import { Person } from './person.ts'
 import { storePeople } from './store.ts'
@@ -70,23 +71,26 @@ async function createRehearsalPeople(q: Queries, at: Date): Promise<void> {
 
 /** Ada has just asked for the templates, so that a rehearsal is under way when somebody looks. */
 async function signAdaUp(platform: Platform, { templatePack }: Story): Promise<void> {
-  const page = templatePack.page.id
+  const { id: page, name } = templatePack.page
   const [ada] = rehearsalPeople
   const address = rehearsalAddress(ada)
-  await submitForm(
-    platform,
-    { page, block: '', tag: templatePack.tag, wording: consentWording },
-    {
-      firstName: ada.firstName,
+  const form = await formVersion(platform.database, templatePack.form, 1)
+  if (!form) throw new Error('the template pack has no form')
+  await openFormDesk(platform).send({
+    form,
+    place: { name, page, pageVersion: 1 },
+    answers: {
       address: { shown: address, key: address },
-      consent: 'yes',
-      form: '',
-      token: openFormTokens(platform).make(page),
-      website: '',
-      source: {},
+      firstName: ada.firstName,
+      own: {},
+      agreed: ['consent'],
     },
-    null,
-  )
+    source: {},
+    ip: null,
+    token: openFormTokens(platform).make(`page ${page}`),
+    country: null,
+    proven: true,
+  })
 }
 
 /**
@@ -112,6 +116,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   await letter.sendBroadcast(platform, story.letter, seed)
   // The fair was nine days ago.
   await fair.importList({ ...platform, clock: fixedClock(now - 9 * day) })
+  await newsletter.signPeopleUp(platform, story.newsletter, seed)
   await segments.create(platform, story)
   await signAdaUp(platform, story)
 }

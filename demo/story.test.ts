@@ -5,7 +5,7 @@ import { stranger } from '../core/audience/people/person.ts'
 import { advance, enrol, type Facts } from '../core/followups/advance.ts'
 import { program } from '../core/followups/program.ts'
 import { indexSteps } from '../core/followups/track.ts'
-import { emailContent } from '../core/email/content.ts'
+import { emailContent } from '../core/email/email.ts'
 import { chanceFrom } from '../core/chance.ts'
 import { Person } from './person.ts'
 import { live, type Story } from './story.ts'
@@ -100,7 +100,7 @@ describe('a lively demo', () => {
 
   it.each(hours)('at %d has arrivals within the last hour and a departure within five minutes', (then) => {
     const ids = { delivery: 1, reminder: 2, invitation: 3, grain: 4 }
-    const pack = templatePackProgram({ page: 1, tags: { invited: 2 }, emails: ids })
+    const pack = templatePackProgram({ form: 1, tags: { invited: 2 }, emails: ids })
     const wait = pack.steps.find((each) => each.kind === 'waitFor')
     expect(wait).toMatchObject({ amount: 2, unit: 'days' })
     const arrivals = livelyArrivals(then, 2 * 86_400_000)
@@ -117,10 +117,11 @@ describe('a lively demo', () => {
 
 describe('the people', () => {
   const ids = { delivery: 1, reminder: 2, invitation: 3, grain: 4 }
-  const pack = templatePackProgram({ page: 1, tags: { invited: 2 }, emails: ids })
+  const pack = templatePackProgram({ form: 1, tags: { invited: 2 }, emails: ids })
   const story: Story = {
     templatePack: {
       page: { id: 1, name: 'Template pack' },
+      form: 1,
       tag: 1,
       invited: 2,
       emails: ids,
@@ -140,6 +141,7 @@ describe('the people', () => {
     sessions: { stitchAlong: 1 },
     shop: { guide: 1, course: 2, buyer: 6 },
     letter: { topics: { letter: 1, sessions: 2 } },
+    newsletter: { page: 3, form: 2 },
     site: { journal: 990, atelier: 991 },
     craft: { sewn: 2, firstBook: 3 },
   }

@@ -1,6 +1,9 @@
 import type { Queries } from '../server/database/connect.ts'
 import * as craft from './chapters/craft.ts'
+import * as benchSurvey from './chapters/benchSurvey.ts'
 import * as letter from './chapters/letter.ts'
+import * as newsletter from './chapters/newsletter.ts'
+import * as popUps from './chapters/popUps.ts'
 import * as pictures from './chapters/pictures.ts'
 import * as paperGrain from './chapters/paperGrain.ts'
 import * as quiz from './chapters/quiz.ts'
@@ -18,6 +21,7 @@ export interface Story {
   sessions: sessions.Sessions
   shop: shop.Shop
   letter: letter.Letter
+  newsletter: newsletter.Newsletter
   craft: craft.Craft
   site: site.SitePages
 }
@@ -26,13 +30,18 @@ export interface Story {
 export async function makeStory(q: Queries, at: Date): Promise<Story> {
   const drawn = await pictures.make(q, at)
   const pack = await templatePack.make(q, drawn, at)
+  const topics = await letter.make(q, at)
+  await benchSurvey.make(q, at)
+  const signUp = await newsletter.make(q, topics.topics.letter, at)
+  await popUps.make(q, { templatePack: pack.form, letter: signUp.form }, at)
   return {
     templatePack: pack,
     paperGrain: await paperGrain.make(q, { lesson: pack.emails.grain, pictures: drawn }, at),
     quiz: await quiz.make(q, at),
     sessions: await sessions.make(q, at),
     shop: await shop.make(q, at),
-    letter: await letter.make(q, at),
+    letter: topics,
+    newsletter: signUp,
     craft: await craft.make(q, at),
     site: await site.make(q, drawn, at),
   }

@@ -8,7 +8,7 @@ const seed = 20261126
 /** Visits of the last 30 days: strangers come on all days, more of them on Sundays and in the evening. */
 export async function storeVisits(
   q: Queries,
-  { templatePack, paperGrain, site }: Story,
+  { templatePack, paperGrain, newsletter, site }: Story,
   now: number,
 ): Promise<void> {
   const chance = chanceFrom(seed)
@@ -16,6 +16,7 @@ export async function storeVisits(
     { page: templatePack.page.id, perDay: 30 },
     { page: paperGrain.page, perDay: 2 },
     { page: site.journal, perDay: 6 },
+    { page: newsletter.page, perDay: 7 },
   ]
   const rows = usual.flatMap(({ page, perDay }) =>
     Array.from({ length: 30 }, (_, back) => {

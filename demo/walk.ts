@@ -7,7 +7,6 @@ import type { Program } from '../core/followups/program.ts'
 import { indexSteps, type Track } from '../core/followups/track.ts'
 import { loadAllNames } from '../server/audience/segments/names.ts'
 import type { Queries } from '../server/database/connect.ts'
-import { EmailLink, type Email } from '../server/email/models.ts'
 import type { Followup } from '../server/followups/models.ts'
 import type { Person, Walk } from './person.ts'
 
@@ -29,10 +28,12 @@ export interface Path {
 export async function pathOf(
   q: Queries,
   followup: Followup,
-  emails: readonly Email[],
+  emails: readonly { id: number; purpose: Purpose }[],
   file: number,
 ): Promise<Path> {
-  const links = await EmailLink.findAll({ order: ['id'], transaction: q.transaction ?? null })
+  const links = await q.rows<{ id: number; emailId: number }>(
+    'select id, email_id "emailId" from email_link order by id',
+  )
   return {
     followup: followup.id,
     program: followup.program,

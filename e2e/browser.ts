@@ -11,5 +11,7 @@ export const chromium = {
     '--disable-sync',
     '--force-color-profile=srgb',
     '--font-render-hinting=none',
+    // A browser without a monitor says so by itself, and would count as a machine.
+    '--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140 Safari/537.36',
   ],
 }

@@ -2,3 +2,5 @@
 // another beside it: files are taken by their names.
 import './line.ts'
 import './people.ts'
+import './forms.ts'
+import './emails.ts'

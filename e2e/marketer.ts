@@ -14,9 +14,27 @@ export async function signIn(page: Page, to = '/app/today'): Promise<void> {
     return
   }
   await page.goto(to)
+  // The field takes the focus by itself: what is typed before that would go astray.
+  await expect(page.getByLabel('Email address')).toBeFocused()
   await page.getByLabel('Email address').fill(signInOf.address)
   await page.getByLabel('Password').fill(signInOf.password)
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('heading', { level: 1 })).not.toHaveText('Nurtel')
   kept = await page.context().cookies()
+}
+
+/** Types the name of something new. The field takes the focus by itself: what is typed before that goes astray. */
+export async function giveName(page: Page, name: string): Promise<void> {
+  const field = page.getByLabel('Name', { exact: true })
+  await expect(field).toBeFocused()
+  await field.fill(name)
+}
+
+/** Opens the newest email to an address in the test inbox. */
+export async function openMail(page: Page, address: string, subject: string): Promise<void> {
+  await page.getByRole('link', { name: 'Outbox', exact: true }).click()
+  await page.getByRole('tab', { name: 'Test inbox' }).click()
+  await page.getByLabel('Search by subject or address').fill(address)
+  await page.getByRole('link', { name: new RegExp(`${subject}.*${address}`) }).click()
+  await expect(page.getByRole('heading', { name: subject, level: 2 })).toBeVisible()
 }

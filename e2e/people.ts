@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import { signIn } from './marketer.ts'
+import { giveName, signIn } from './marketer.ts'
 
 const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
 
@@ -123,7 +123,7 @@ test('a condition is written by keyboard alone, counted as it is typed, explaine
   }).toPass()
 
   await builder.getByRole('button', { name: 'Save as segment' }).click()
-  await page.getByLabel('Name', { exact: true }).fill('Buyers who click')
+  await giveName(page, 'Buyers who click')
   await page.getByRole('button', { name: 'Save segment' }).click()
   await expect(page).toHaveURL(/segment=\d+/)
   await page.getByRole('tab', { name: 'Segments' }).click()
@@ -184,7 +184,7 @@ test('a tag that is deleted breaks what speaks of it, and says so', async ({ pag
   await page.getByRole('option', { name: 'has the tag', exact: true }).click()
   await choose(page, builder, 'Tag', 'Short-lived')
   await builder.getByRole('button', { name: 'Save as segment' }).click()
-  await page.getByLabel('Name', { exact: true }).fill('Soon broken')
+  await giveName(page, 'Soon broken')
   await page.getByRole('button', { name: 'Save segment' }).click()
   await page.getByRole('tab', { name: 'Tags' }).click()
   await page

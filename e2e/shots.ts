@@ -1,9 +1,11 @@
 import { chromium as engine, type Page } from '@playwright/test'
 import { chromium } from './browser.ts'
 import { startDemo } from './demo.ts'
-import { signIn } from './marketer.ts'
+import { openMail, signIn } from './marketer.ts'
 
 const folder = process.env.SHOTS ?? 'docs/screenshots'
+/** The stand-in for a site of somebody else. */
+const otherSite = `http://127.0.0.1:${process.env.NURTEL_OTHER_SITE_PORT ?? 4690}`
 const size = { width: 1280, height: 800 }
 
 /** Waits until the letters have their shapes and nothing moves, then takes the picture. */
@@ -18,12 +20,6 @@ async function shoot(page: Page, name: string): Promise<void> {
 async function walk(page: Page): Promise<void> {
   await page.goto('/p/template-pack?utm_source=makers-letter')
   await shoot(page, 'public-page')
-  await page.goto('/p/template-pack/thanks')
-  await shoot(page, 'thank-you-page')
-
-  await page.goto('/p/paper-grain/three-tests')
-  await shoot(page, 'lesson')
-
   await page.goto('/app/today')
   await page.getByLabel('Password').waitFor()
   await signIn(page)
@@ -48,10 +44,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('heading', { name: 'Suggested points' }).waitFor()
   await shoot(page, 'scorecard')
 
-  await page.goto('/app/people/imports/1')
-  await page.getByText('new people').waitFor()
-  await shoot(page, 'import')
-
   await page.getByRole('button', { name: 'Rehearsal' }).click()
   await page.getByRole('menuitem', { name: 'Ada Finch' }).click()
   await page.getByRole('menuitem', { name: 'Ada Finch' }).waitFor({ state: 'hidden' })
@@ -60,7 +52,6 @@ async function walk(page: Page): Promise<void> {
 
   await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack' }).waitFor()
-  await shoot(page, 'follow-ups')
   await page.getByRole('link', { name: 'Template pack' }).click()
   await page
     .getByRole('button', { name: /wait 2 days/ })
@@ -72,7 +63,7 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Template pack', exact: true }).waitFor()
   // The miniatures are drawn one after the other: the last row that one sees has its own.
   await page
-    .getByRole('row', { name: /Paper grain \/p/ })
+    .getByRole('row', { name: /Lesson: Three tests/ })
     .locator('iframe')
     .waitFor()
   await page.waitForLoadState('networkidle')
@@ -80,13 +71,26 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Template pack', exact: true }).click()
   await page.frameLocator('iframe[title^="The page as"]').locator('h1').click()
   await shoot(page, 'page-editor')
-  await page.goto('/app/library/brand')
-  await page.frameLocator('iframe').locator('h1').waitFor()
-  await shoot(page, 'brand')
+  await page.goto('/app/library/forms')
+  await page.getByRole('link', { name: 'Template pack', exact: true }).click()
+  await page.frameLocator('iframe').getByLabel('Email address').waitFor()
+  await page.getByRole('button', { name: 'Email address', exact: true }).click()
+  await shoot(page, 'form-editor')
+  await page.goto('/app/library/pop-ups')
+  await page.getByRole('link', { name: 'Template pack on other sites' }).click()
+  await page.frameLocator('iframe').getByRole('button').first().waitFor()
+  await shoot(page, 'pop-up-editor')
+  await page.goto('/app/library/emails')
+  await page.getByRole('link', { name: 'Your template pack', exact: true }).waitFor()
+  await shoot(page, 'emails')
+  await page.getByRole('link', { name: 'Stitch along on Sunday', exact: true }).click()
+  await page.frameLocator('iframe').getByText('Sewing is better in company').waitFor()
+  await shoot(page, 'email-editor')
+  await page.goto('/app/library/files')
+  await page.getByText('Open pamphlet').first().waitFor()
+  await shoot(page, 'files')
 
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
-  await page.getByRole('cell', { name: 'Your template pack' }).first().waitFor()
-  await shoot(page, 'outbox')
   await page.getByRole('tab', { name: 'Broadcasts' }).click()
   await page
     .getByRole('button', { name: /left out: show why/ })
@@ -94,12 +98,35 @@ async function walk(page: Page): Promise<void> {
     .click()
   await shoot(page, 'broadcasts')
   await page.getByRole('tab', { name: 'Test inbox' }).click()
+  await page
+    .getByRole('link', { name: /Pamphlet templates/ })
+    .first()
+    .click()
   await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
-  await shoot(page, 'test-inbox')
 
   const letter = page.frameLocator('iframe').getByRole('link', { name: 'Email preferences' })
   await page.goto((await letter.getAttribute('href')) ?? '')
   await shoot(page, 'preferences')
+
+  await page.goto(`${otherSite}/?form=templatepackform`)
+  await page.getByRole('button', { name: 'Send me the templates' }).waitFor()
+  await page.mouse.wheel(0, 900)
+  await page.getByRole('dialog').waitFor()
+  await page.mouse.move(300, 300)
+  await page.mouse.wheel(0, -900)
+  await shoot(page, 'pop-up-elsewhere')
+
+  await page.goto('/p/letter')
+  await page.getByLabel('First name').fill('Sunniva')
+  await page.getByLabel('Email address').fill('sunniva@postbox.test')
+  await page.getByLabel(/Yes/).check()
+  await page.getByRole('button', { name: 'Send me the letter' }).click()
+  await page.getByText('Nearly there').waitFor()
+  await page.goto('/app/outbox/inbox')
+  await openMail(page, 'sunniva@postbox.test', 'One click, and the letter comes')
+  const confirm = page.frameLocator('iframe').getByRole('link', { name: 'Yes, send it to me' })
+  await page.goto((await confirm.getAttribute('href')) ?? '')
+  await shoot(page, 'confirm-page')
 }
 
 const demo = await startDemo()

@@ -1,24 +1,7 @@
-import { AxeBuilder } from '@axe-core/playwright'
 import { expect, test, type Page } from '@playwright/test'
 import { faultsOf } from '../testing/markup.ts'
-import { paleButtons } from './contrast.ts'
+import { expectNoFindings } from './accessibility.ts'
 import { signIn } from './marketer.ts'
-
-/**
- * WCAG 2.2 A and AA and the checker's best practices: nothing may be found. Received emails lie in frames that
- * run no script, not even the checker's.
- */
-async function expectNoFindings(page: Page): Promise<void> {
-  // Only what is wrong is reported, and frames of other origins, of which there are none, are not sought: a quarter
-  // of the time.
-  const { violations } = await new AxeBuilder({ page })
-    .exclude('iframe')
-    .options({ resultTypes: ['violations'] })
-    .setLegacyMode(true)
-    .analyze()
-  expect(await paleButtons(page)).toEqual([])
-  expect(violations.map(({ id, nodes }) => `${id}: ${nodes.map((node) => node.html).join('\n')}`)).toEqual([])
-}
 
 /** Goes to another screen as a link does, which loads the application only the first time. */
 async function goWithin(page: Page, path: string): Promise<void> {
@@ -49,6 +32,9 @@ test('public pages have no accessibility findings, and ask nobody else for anyth
     '/p/template-pack/thanks',
     '/p/paper-grain/three-tests',
     '/p/first-journal',
+    '/p/letter',
+    '/p/your-bench',
+    '/forms/frame/templatepackform',
     '/p/no-such-page',
   ]) {
     await page.goto(path)
@@ -101,6 +87,12 @@ test.describe('signed in', () => {
     ['/app/library/pages', 'Template pack'],
     ['/app/library/pages/3', 'Page'],
     ['/app/library/files', 'Open pamphlet'],
+    ['/app/library/forms', 'Bindery letter'],
+    ['/app/library/forms/1', 'On other sites'],
+    ['/app/library/pop-ups', 'The letter, at the edge'],
+    ['/app/library/pop-ups/1', 'Where and to whom'],
+    ['/app/library/emails', 'Your template pack'],
+    ['/app/library/emails/1', 'Text part'],
     ['/app/library/brand', 'Typefaces'],
     ['/app/library/site', 'Domains'],
     ['/app/outbox', 'Address'],

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { signIn } from './marketer.ts'
+import { giveName, signIn } from './marketer.ts'
 
 const sheet = (page: Page) => page.frameLocator('iframe[title="The page as its visitors see it"]')
 const outline = (page: Page) => page.getByRole('navigation', { name: 'Outline' })
@@ -14,7 +14,7 @@ test('a page is made from a starting point by mouse, written, moved, hidden on p
 }) => {
   await signIn(page, '/app/library/pages')
   await page.getByRole('button', { name: 'New page' }).click()
-  await page.getByLabel('Name', { exact: true }).fill('Winter thread list')
+  await giveName(page, 'Winter thread list')
   await expect(page.getByLabel('Address', { exact: true })).toHaveValue('winter-thread-list')
   await page.getByRole('radio', { name: /One promise/ }).click()
   await page.getByRole('button', { name: 'Make page' }).click()
@@ -167,6 +167,7 @@ test('a colour of the brand is on every page a moment later', async ({ page }) =
 
 test('the lessons of a course are ordered by keys, and stay so', async ({ page }) => {
   await signIn(page, '/app/library/pages')
+  await page.getByRole('textbox', { name: 'Search by name or address' }).fill('Three tests')
   await page.getByRole('link', { name: 'Lesson: Three tests' }).click()
   const lessons = page.getByRole('list', { name: /Order of “/ }).getByRole('listitem')
   await expect(lessons).toHaveCount(3)

@@ -1,6 +1,4 @@
 import type { Database } from './database/connect.ts'
-import { defineCapture } from './capture/models.ts'
-import { defineEmail } from './email/models.ts'
 import { defineFollowups } from './followups/models.ts'
 import { definePages } from './pages/models.ts'
 import { defineWorkspace } from './workspace/models.ts'
@@ -8,8 +6,6 @@ import { defineWorkspace } from './workspace/models.ts'
 /** Ties the models of all subjects to a database; once a process, before the first request. */
 export function defineModels({ sequelize }: Database): void {
   defineWorkspace(sequelize)
-  defineCapture(sequelize)
   definePages(sequelize)
-  defineEmail(sequelize)
   defineFollowups(sequelize)
 }

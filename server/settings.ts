@@ -37,6 +37,8 @@ const environment = z.object({
   NURTEL_TRUSTED_PROXIES: networks,
   NURTEL_SMTP_PORT: port(4625),
   NURTEL_STANDINS_PORT: port(4680),
+  /** The stand-in for a site of somebody else that shows our forms. */
+  NURTEL_OTHER_SITE_PORT: port(4690),
   /** Where files of this install lie. */
   NURTEL_DATA_DIR: z.string().optional(),
   /** The address under which visitors reach this install. */
@@ -58,6 +60,8 @@ const environment = z.object({
   NURTEL_CLOCK: z.iso.datetime({ offset: true }).optional(),
   /** Requests a minute that one address may make to the public endpoints. */
   NURTEL_PUBLIC_RATE: z.coerce.number().int().min(1).default(120),
+  /** Nobody fills in a form quicker than this (milliseconds): whoever does is asked to press the button again. */
+  NURTEL_LEAST_FORM_TIME: z.coerce.number().int().min(0).max(60_000).default(1_500),
   /** People of the demo's story. */
   NURTEL_DEMO_PEOPLE: z.coerce.number().int().min(20).max(1_000_000).default(2_400),
   NURTEL_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('warn'),
@@ -71,6 +75,7 @@ export interface Settings {
   trustedProxies: string[]
   smtpPort: number
   standinsPort: number
+  otherSitePort: number
   dataDir: string | null
   publicUrl: string
   smtpUrl: string | null
@@ -78,6 +83,7 @@ export interface Settings {
   nameServer: string | null
   fixedClock: string | null
   publicRate: number
+  leastFormTime: number
   demoPeople: number
   log: 'debug' | 'info' | 'warn' | 'error' | 'silent'
 }
@@ -98,6 +104,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     trustedProxies: set.NURTEL_TRUSTED_PROXIES,
     smtpPort: set.NURTEL_SMTP_PORT,
     standinsPort: set.NURTEL_STANDINS_PORT,
+    otherSitePort: set.NURTEL_OTHER_SITE_PORT,
     dataDir: set.NURTEL_DATA_DIR ?? null,
     publicUrl: (set.NURTEL_URL ?? `http://127.0.0.1:${set.NURTEL_PORT}`).replace(/\/$/, ''),
     smtpUrl: set.NURTEL_SMTP_URL ?? null,
@@ -107,6 +114,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
         : (set.NURTEL_NAME_SERVER ?? `127.0.0.1:${set.NURTEL_STANDINS_PORT}`),
     fixedClock: set.NURTEL_CLOCK ?? null,
     publicRate: set.NURTEL_PUBLIC_RATE,
+    leastFormTime: set.NURTEL_LEAST_FORM_TIME,
     demoPeople: set.NURTEL_DEMO_PEOPLE,
     log: set.NURTEL_LOG,
   }

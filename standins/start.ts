@@ -4,6 +4,7 @@ import type { Server as NetServer } from 'node:net'
 import { createInboxServer } from './inboxServer.ts'
 import { createMailbox, type Mailbox } from './mailbox.ts'
 import { createMailServer } from './mailServer.ts'
+import { createOtherSite } from './otherSite.ts'
 import { startNameServer } from './nameServer.ts'
 
 export interface Standins {
@@ -19,13 +20,23 @@ function listening<T extends Server | NetServer>(server: T, port: number): Promi
   })
 }
 
+interface Given {
+  /** Ports. */
+  smtp: number
+  http: number
+  otherSite: number
+  /** Where the other site's lines lead to. */
+  origin: string
+  /** The file that mail is kept in. */
+  inbox?: string | null
+}
+
 /**
  * Starts the small servers that play the outside world.
- * @param inbox the file that mail is kept in
  * @param now the time that messages are marked with
  */
 export async function startStandins(
-  { smtp, http: httpPort, inbox = null }: { smtp: number; http: number; inbox?: string | null },
+  { smtp, http: httpPort, otherSite, origin, inbox = null }: Given,
   now: () => Date,
 ): Promise<Standins> {
   const mailbox = createMailbox(inbox)
@@ -34,13 +45,16 @@ export async function startStandins(
   mail.on('error', () => undefined)
   await listening(mail.server, smtp)
   const http = createServer(createInboxServer(mailbox))
+  const other = createServer(createOtherSite(origin))
   let names: Socket
   try {
     await listening(http, httpPort)
+    await listening(other, otherSite)
     names = await startNameServer(httpPort)
   } catch (error) {
     await new Promise<void>((done) => mail.close(done))
     http.close()
+    other.close()
     throw error
   }
   return {
@@ -48,9 +62,11 @@ export async function startStandins(
     async stop() {
       names.close()
       http.closeAllConnections()
+      other.closeAllConnections()
       await Promise.all([
         new Promise<void>((done) => mail.close(() => done())),
         new Promise<void>((done) => http.close(() => done())),
+        new Promise<void>((done) => other.close(() => done())),
       ])
     },
   }

@@ -14,6 +14,7 @@ export const things = {
   scorecards: [1],
   bands: ['cool', 'warm', 'hot', 'no-such-band'],
   segments: [1, 2, 3],
+  wordings: [1, 2],
 }
 const gone = 9
 
@@ -102,6 +103,7 @@ const leaf: fc.Arbitrary<Leaf> = fc.oneof(
     scorecard: orGone(things.scorecards),
     band: fc.constantFrom(...things.bands),
   }),
+  fc.record({ kind: fc.constant('agreedTo' as const), wording: orGone(things.wordings) }),
   fc.record({ kind: fc.constant('segment' as const), segment: orGone(things.segments) }),
   fc.record({
     kind: fc.constant('source' as const),

@@ -13,7 +13,7 @@ export const account = { address: signInOf.address, password: signInOf.password 
 
 /** The things that every test install begins with, by their ids. */
 export interface Filled {
-  ids: { page: number; file: number; tag: number; invited: number; followup: number }
+  ids: { page: number; form: number; file: number; tag: number; invited: number; followup: number }
   emails: Record<'delivery' | 'reminder' | 'invitation' | 'grain', number>
 }
 
@@ -43,17 +43,19 @@ export async function readFilled(q: Queries): Promise<Filled> {
     if (id === undefined) throw new Error(`the template has no ${name}`)
     return id
   }
-  const [pages, files, tags, followups, emails] = await Promise.all([
+  const [pages, forms, files, tags, followups, emails] = await Promise.all([
     idsIn('page'),
+    idsIn('form'),
     idsIn('file'),
     idsIn('tag'),
     idsIn('followup'),
     idsIn('email'),
   ])
-  const written = templatePackEmails(0)
+  const written = templatePackEmails(1)
   return {
     ids: {
       page: one(pages, 'Template pack'),
+      form: one(forms, 'Template pack'),
       file: one(files, 'Five-Hole Pamphlet templates.pdf'),
       tag: one(tags, 'Template pack'),
       invited: one(tags, 'Invited to Stitch-Along'),

@@ -7,6 +7,7 @@ import { movableClock } from '../server/clock.ts'
 import { connect } from '../server/database/connect.ts'
 import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/http/live.ts'
+import { openFormCounts } from '../server/capture/formCounts.ts'
 import { openVisits } from '../server/pages/visits.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
@@ -49,7 +50,8 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
   const { settings, log, database, clock } = platform
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
   const visits = openVisits(database, clock, log)
-  const server = await listen(createWeb(platform, live, visits), { host: settings.host, port })
+  const counts = openFormCounts(database, clock, log)
+  const server = await listen(createWeb(platform, { live, visits, counts }), { host: settings.host, port })
   return {
     url: `http://127.0.0.1:${port}`,
     async close() {
@@ -57,6 +59,7 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
       server.closeAllConnections()
       await new Promise((done) => server.close(done))
       await visits.close()
+      await counts.close()
     },
   }
 }
@@ -76,8 +79,10 @@ export async function openInstall(
     DATABASE_URL: urlOf(name),
     NURTEL_SECRET: 'a secret for tests that is long enough',
     NURTEL_PORT: String(port),
+    NURTEL_LEAST_FORM_TIME: '0',
     NURTEL_SMTP_PORT: String(await freePort()),
     NURTEL_STANDINS_PORT: String(await freePort()),
+    NURTEL_OTHER_SITE_PORT: String(await freePort()),
     NURTEL_PUBLIC_RATE: '1000',
     NURTEL_LOG: 'silent',
     ...env,
@@ -102,7 +107,15 @@ export async function openInstall(
     standins: null,
     async start() {
       const now = (): Date => new Date(clock.now())
-      mail.standins = await startStandins({ smtp: settings.smtpPort, http: settings.standinsPort }, now)
+      mail.standins = await startStandins(
+        {
+          smtp: settings.smtpPort,
+          http: settings.standinsPort,
+          otherSite: settings.otherSitePort,
+          origin: settings.publicUrl,
+        },
+        now,
+      )
     },
     async stop() {
       await mail.standins?.stop()

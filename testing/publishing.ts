@@ -1,5 +1,6 @@
 import type { Block } from '../core/blocks/block.ts'
 import type { PageContent } from '../core/pages/page.ts'
+import { simpleForm } from '../core/capture/form.ts'
 import { composer } from '../core/blocks/compose.ts'
 import { contentOf, numberedIds } from './documents.ts'
 import { made } from './people.ts'
@@ -12,6 +13,16 @@ export const computer = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chro
 /** Asks for something of the public site as a browser does. */
 export const lookAt = (url: string, headers: Record<string, string> = {}): Promise<Response> =>
   fetch(url, { redirect: 'manual', headers: { 'user-agent': computer, ...headers } })
+
+/** Makes a form that visitors can use: first name, address and consent. @returns its id */
+export async function publishForm(
+  on: Used,
+  given: Parameters<typeof simpleForm>[0] = {},
+  name = 'Form',
+): Promise<number> {
+  const body = { name, content: simpleForm(given), publish: true }
+  return (await made<{ id: number }>(on.mara.post('/forms', body))).id
+}
 
 /** Publishes a page of these blocks at a path, and waits until it is found. @returns its id */
 export async function publish(

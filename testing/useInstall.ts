@@ -16,14 +16,18 @@ export interface Used {
 }
 
 /** Opens an install before the tests of the file, and closes it after them; what it gives is there within tests. */
-export function useInstall({ worker = true, patience }: { worker?: boolean; patience?: number } = {}): Used {
+export function useInstall({
+  worker = true,
+  patience,
+  env = {},
+}: { worker?: boolean; patience?: number; env?: Record<string, string> } = {}): Used {
   let opened: { install: TestInstall; mara: Marketer } | undefined
   const of = (): { install: TestInstall; mara: Marketer } => {
     if (!opened) throw new Error('the install is there once the tests run')
     return opened
   }
   beforeAll(async () => {
-    const install = await openInstall({}, patience === undefined ? {} : { patience })
+    const install = await openInstall(env, patience === undefined ? {} : { patience })
     if (worker) await install.startWorker()
     opened = { install, mara: await signedIn(install.url) }
   })

@@ -25,7 +25,9 @@ export async function postForm(
   }
   if (!('token' in fields)) given.token = await tokenOf(url, slug)
   const body = new URLSearchParams()
-  for (const [name, value] of Object.entries(given)) if (value !== undefined) body.set(name, value)
+  // The fields of the story's forms are called as what they ask for.
+  for (const [name, value] of Object.entries(given))
+    if (value !== undefined) body.set(name === 'firstName' ? 'firstname' : name, value)
   return fetch(`${url}/p/${slug}`, { method: 'POST', body, redirect: 'manual' })
 }
 

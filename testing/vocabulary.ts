@@ -13,6 +13,8 @@ export const vocabulary: Vocabulary = {
     segments: { 5: 'Warm and here' },
     followups: { 6: 'Your template pack' },
     fields: { 3: 'Binding' },
+    forms: { 2: 'Template pack' },
+    wordings: { 13: 'Template pack' },
   },
   fields: [
     { id: 3, name: 'Binding', kind: 'oneOf', options: [{ id: 'coptic', label: 'Coptic' }] },

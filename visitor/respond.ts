@@ -2,8 +2,12 @@ import { randomBytes } from 'node:crypto'
 import type { ErrorRequestHandler, Response } from 'express'
 import type { Logger } from 'pino'
 import { logUnexpected, problemOf } from '../server/http/problems.ts'
+import { plainBrand, type Brand } from '../core/pages/brand.ts'
 import { html } from '../core/html.ts'
 import { publicPage, type PublicPage } from './frame.ts'
+
+/** The brand of the business, where it is known by now: a page must also say that the database is away. */
+const brandOf = ({ locals }: Response): Brand => (locals.brand as Brand | undefined) ?? plainBrand
 
 /** Sends a public page with the policy that lets its own style in, and nothing else. */
 export function sendPage(response: Response, page: PublicPage, status = 200): void {
@@ -22,7 +26,7 @@ export function sendPage(response: Response, page: PublicPage, status = 200): vo
     .status(status)
     .set({ 'content-security-policy': policy.join('; '), 'cache-control': 'no-store' })
     .type('html')
-    .send(publicPage(page, nonce))
+    .send(publicPage(page, brandOf(response), nonce))
 }
 
 /** A page that says one thing. */

@@ -82,6 +82,39 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Pages', station: 'Library', tab: 'Pages', detail: 'what your public sees' },
   },
   {
+    path: '/library/forms',
+    component: () => import('./capture/FormList.vue'),
+    meta: { title: 'Forms', station: 'Library', tab: 'Forms', detail: 'how strangers become contacts' },
+  },
+  {
+    path: '/library/forms/:id(\\d+)',
+    component: () => import('./capture/FormEditor.vue'),
+    props: withId,
+    meta: { title: 'Form', station: 'Library' },
+  },
+  {
+    path: '/library/pop-ups',
+    component: () => import('./capture/PopUpList.vue'),
+    meta: { title: 'Pop-ups', station: 'Library', tab: 'Pop-ups', detail: 'forms that open over a page' },
+  },
+  {
+    path: '/library/pop-ups/:id(\\d+)',
+    component: () => import('./capture/PopUpEditor.vue'),
+    props: withId,
+    meta: { title: 'Pop-up', station: 'Library' },
+  },
+  {
+    path: '/library/emails',
+    component: () => import('./email/EmailList.vue'),
+    meta: { title: 'Emails', station: 'Library', tab: 'Emails', detail: 'what people are sent' },
+  },
+  {
+    path: '/library/emails/:id(\\d+)',
+    component: () => import('./email/EmailEditor.vue'),
+    props: withId,
+    meta: { title: 'Email', station: 'Library' },
+  },
+  {
     path: '/library/files',
     component: () => import('./pages/FilesView.vue'),
     meta: {

@@ -48,3 +48,19 @@ export const countOf = (n: number): string => grouped.format(n)
 
 /** "1 person", "2,400 people" */
 export const peopleOf = (n: number): string => `${countOf(n)} ${n === 1 ? 'person' : 'people'}`
+
+/** "40 s", "12 min", "5 h", "3 days": about so long. */
+export function durationOf(ms: number): string {
+  const seconds = Math.round(ms / 1_000)
+  if (seconds < 90) return `${seconds} s`
+  const minutes = Math.round(seconds / 60)
+  if (minutes < 90) return `${minutes} min`
+  const hours = Math.round(minutes / 60)
+  return hours < 48 ? `${hours} h` : `${Math.round(hours / 24)} days`
+}
+
+/** The first of many names, and how many others there are. */
+export const someOf = (names: readonly string[], shown = 2): string =>
+  names.length <= shown + 1
+    ? names.join(', ')
+    : `${names.slice(0, shown).join(', ')} and ${names.length - shown} more`

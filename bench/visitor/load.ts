@@ -12,26 +12,38 @@ const headers = {
   'user-agent': 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 Chrome/140 Safari/537.36',
 }
 
-function ask(url: string, agent: Agent): Promise<boolean> {
+/** What each request posts; without it they only ask. */
+export type Posting = () => string
+
+function ask(url: string, agent: Agent, post?: Posting): Promise<boolean> {
   return new Promise((done) => {
-    const asked = request(url, { agent, headers }, (answer) => {
+    const posted = post && {
+      method: 'POST',
+      headers: { ...headers, 'content-type': 'application/x-www-form-urlencoded' },
+    }
+    const asked = request(url, { agent, headers, ...posted }, (answer) => {
       answer.resume()
-      answer.on('end', () => done(answer.statusCode === 200))
+      answer.on('end', () => done((answer.statusCode ?? 500) < 400))
     })
     asked.on('error', () => done(false))
-    asked.end()
+    asked.end(post?.())
   })
 }
 
 /** Asks on so many kept connections, each again as soon as it is answered. */
-export async function askAtOnce(url: string, connections: number, seconds: number): Promise<Load> {
+export async function askAtOnce(
+  url: string,
+  connections: number,
+  seconds: number,
+  post?: Posting,
+): Promise<Load> {
   const agent = new Agent({ keepAlive: true, maxSockets: connections })
   const end = performance.now() + seconds * 1_000
   let [answers, failed] = [0, 0]
   const begun = performance.now()
   const one = async (): Promise<void> => {
     while (performance.now() < end)
-      if (await ask(url, agent)) answers += 1
+      if (await ask(url, agent, post)) answers += 1
       else failed += 1
   }
   await Promise.all(Array.from({ length: connections }, one))
@@ -40,7 +52,12 @@ export async function askAtOnce(url: string, connections: number, seconds: numbe
 }
 
 /** Asks so often a second, whether or not the answers before are there: what waits in a queue is measured too. */
-export async function askAtRate(url: string, perSecond: number, seconds: number): Promise<Load> {
+export async function askAtRate(
+  url: string,
+  perSecond: number,
+  seconds: number,
+  post?: Posting,
+): Promise<Load> {
   const agent = new Agent({ keepAlive: true, maxSockets: 256 })
   const latencies: number[] = []
   let failed = 0
@@ -52,7 +69,7 @@ export async function askAtRate(url: string, perSecond: number, seconds: number)
     for (; i < due; i += 1) {
       const at = begun + (i / perSecond) * 1_000
       waiting.push(
-        ask(url, agent).then((through) => {
+        ask(url, agent, post).then((through) => {
           latencies.push(performance.now() - at)
           if (!through) failed += 1
         }),

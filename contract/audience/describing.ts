@@ -26,11 +26,10 @@ export const topicList = z.array(topicView)
 export type TopicView = z.infer<typeof topicView>
 export const topicEdit = tagEdit.extend({ archived: z.boolean().default(false) })
 
-export const fieldView = z.object({
-  id: z.number().int(),
-  name: z.string(),
-  kind: fieldKind,
-  options: z.array(fieldOption),
+/** An own field, as forms ask for it. */
+export const ownField = named.extend({ kind: fieldKind, options: z.array(fieldOption) })
+
+export const fieldView = ownField.extend({
   archived: z.boolean(),
   people: z.number().int(),
 })

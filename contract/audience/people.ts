@@ -89,6 +89,26 @@ export const personScore = z.object({
 })
 export type PersonScore = z.infer<typeof personScore>
 
+/** An entry of the ledger of consent, with all that proves it. */
+export const consentEntry = z.object({
+  at: z.iso.datetime(),
+  given: z.boolean(),
+  /** What was shown, word for word. */
+  wording: z.string(),
+  source: z.string(),
+  topic: z.string().nullable(),
+  form: z.string().nullable(),
+  formVersion: z.number().int().nullable(),
+  page: z.string().nullable(),
+  pageVersion: z.number().int().nullable(),
+  /** Of somebody else, by its origin. */
+  site: z.string().nullable(),
+  ip: z.string().nullable(),
+  /** When they pressed the button in the email that asked. */
+  confirmedAt: z.iso.datetime().nullable(),
+})
+export type ConsentEntry = z.infer<typeof consentEntry>
+
 export const personView = contactRow.extend({
   firstName: z.string(),
   lastName: z.string(),
@@ -103,9 +123,7 @@ export const personView = contactRow.extend({
   scores: z.array(personScore),
   /** Their clock: ahead of the business's only in rehearsal. */
   now: z.iso.datetime(),
-  consents: z.array(
-    z.object({ at: z.iso.datetime(), given: z.boolean(), wording: z.string(), source: z.string() }),
-  ),
+  consents: z.array(consentEntry),
   journal: z.array(journalLine),
 })
 export type PersonView = z.infer<typeof personView>

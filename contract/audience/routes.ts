@@ -61,6 +61,9 @@ const people = {
   erase: post('/people/:id/erase', {}),
   dataJson: get('/people/:id/data.json', {}),
   dataCsv: get('/people/:id/data.csv', {}),
+  /** The ledger of consent, to be printed or kept. */
+  consentPdf: get('/people/:id/consent.pdf', {}),
+  consentCsv: get('/people/:id/consent.csv', {}),
   enrolments: get('/people/:id/enrolments', { answer: enrolmentViews }),
   setRehearsal: post('/people/:id/rehearsal', { body: rehearsalRequest }),
   jump: post('/people/:id/jump', { answer: jumpResult }),

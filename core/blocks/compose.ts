@@ -1,6 +1,6 @@
 import { freshBlock, type Block, type BlockKind } from './block.ts'
 import { section, type BlockDocument, type Section } from './document.ts'
-import { plainRichText, type RichText } from './richText.ts'
+import { typedRichText, type RichText } from './richText.ts'
 import type { z } from 'zod'
 
 /** What a block holds when it is composed: all that differs from a new one. */
@@ -9,7 +9,7 @@ export type Given<K extends BlockKind> = Partial<Omit<Block<K>, 'id' | 'kind'>>
 /** Writes documents in code: starting points and the demo's pages. */
 export interface Composer {
   block: <K extends BlockKind>(kind: K, given?: Given<K>) => Block<K>
-  /** Plain paragraphs. */
+  /** Paragraphs as one types them, with merge fields as lines have them. */
   text: (...paragraphs: string[]) => Block<'text'>
   rich: (content: RichText['content']) => Block<'text'>
   /** A section of columns with these shares. */
@@ -24,7 +24,7 @@ export interface Composer {
 export function composer(newId: () => string): Composer {
   return {
     block: (kind, given = {}) => freshBlock(kind, newId(), given),
-    text: (...paragraphs) => freshBlock('text', newId(), { content: plainRichText(...paragraphs) }),
+    text: (...paragraphs) => freshBlock('text', newId(), { content: typedRichText(...paragraphs) }),
     rich: (content) => freshBlock('text', newId(), { content: { type: 'doc', content } }),
     section: (columns, look = {}) =>
       section.parse({

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { mergeField, mergeFieldWords } from './mergeText.ts'
+import { mergeField, mergeFieldWords, mergeParts } from './mergeText.ts'
 import { target, type Target } from './target.ts'
 
 /** An id within a document: made once, and kept through moves. */
@@ -105,4 +105,27 @@ export const plainRichText = (...paragraphs: string[]): RichText => ({
     type: 'paragraph',
     ...(text && { content: [{ type: 'text', text }] }),
   })),
+})
+
+function inlinesFrom(line: string): Inline[] {
+  return mergeParts(line).flatMap((part): Inline[] => {
+    if ('field' in part)
+      return [{ type: 'mergeField', attrs: { field: part.field, fallback: part.fallback } }]
+    const text = 'text' in part ? part.text : part.unknown
+    return text ? [{ type: 'text', text }] : []
+  })
+}
+
+/** Rich text of paragraphs as one types them: with line breaks, and with merge fields as lines have them. */
+export const typedRichText = (...paragraphs: string[]): RichText => ({
+  type: 'doc',
+  content: paragraphs.map((paragraph) => {
+    const content = paragraph
+      .split('\n')
+      .flatMap((line, i): Inline[] => [
+        ...(i > 0 ? [{ type: 'hardBreak' } as const] : []),
+        ...inlinesFrom(line),
+      ])
+    return { type: 'paragraph', ...(content.length > 0 && { content }) }
+  }),
 })

@@ -4,7 +4,11 @@ import { Liquid } from 'liquidjs'
 export interface MergeValues {
   person: { first_name: string; last_name: string; address: string }
   business: { name: string; postal_address: string }
+  /** Where pictures lie. */
+  base_url: string
   links: string[]
+  /** Whether the reader sees each of the parts that not everybody sees. */
+  shows: boolean[]
   unsubscribe_url: string
   preferences_url: string
   open_url: string
@@ -24,7 +28,8 @@ export function mergeHtml(template: string, values: MergeValues): string {
 
 /** Fills the merge fields of plain text. @throws when the template cannot be read */
 export function mergeText(template: string, values: MergeValues): string {
-  return String(plain.parseAndRenderSync(template, values))
+  // What is left out for somebody leaves no hole behind.
+  return String(plain.parseAndRenderSync(template, values)).replace(/\n{3,}/g, '\n\n')
 }
 
 /** Fills the merge fields of a header line: no value can begin another header. */

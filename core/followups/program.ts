@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { condition, type Condition } from '../audience/segments/condition.ts'
-import type { Reference } from '../audience/segments/references.ts'
+import { referencesOfDetails, type Reference } from '../audience/segments/references.ts'
 
 const id = z.number().int().positive()
 
@@ -9,7 +9,8 @@ const stepId = z.string().regex(/^[a-z0-9-]{1,40}$/)
 
 /** What starts a follow-up. A missing detail means any. */
 export const startsWhen = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('formSent'), page: id.optional() }),
+  z.object({ kind: z.literal('formSent'), form: id.optional(), page: id.optional() }),
+  z.object({ kind: z.literal('addressConfirmed'), form: id.optional() }),
   z.object({ kind: z.literal('tagAdded'), tag: id }),
 ])
 export type StartsWhen = z.infer<typeof startsWhen>
@@ -112,8 +113,8 @@ export function conditionsOf(program: Program): Condition[] {
 /** What a program refers to, beside what its conditions do. */
 export function referencesOfProgram(program: Program): Reference[] {
   const starting = program.startsWhen.flatMap((rule): Reference[] => {
-    if (rule.kind === 'tagAdded') return [{ kind: 'tags', id: rule.tag }]
-    return rule.page === undefined ? [] : [{ kind: 'pages', id: rule.page }]
+    const { kind: _kind, ...details } = rule
+    return referencesOfDetails(details)
   })
   const steps = allSteps(program.steps).flatMap((step): Reference[] => {
     if (step.kind === 'send') return [{ kind: 'emails', id: step.email }]

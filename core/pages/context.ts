@@ -4,6 +4,7 @@ import type { ReaderValues } from '../blocks/mergeText.ts'
 import type { Target } from '../blocks/target.ts'
 import type { Brand } from './brand.ts'
 import type { LessonState } from './lessons.ts'
+import type { FormState, KnownReader, ShownForm } from '../capture/shownForm.ts'
 
 /** The stored widths of a picture. */
 export interface PictureFiles {
@@ -13,15 +14,6 @@ export interface PictureFiles {
   height: number
   /** Widths that there are files of, ascending. */
   widths: readonly number[]
-}
-
-/** What a form shows: what was typed so far, and what is wrong with it. */
-export interface FormState {
-  /** The block whose form was sent; others show nothing typed. */
-  block: string | null
-  values: Readonly<Record<string, string>>
-  faults: Readonly<Record<string, string>>
-  notice?: string
 }
 
 /**
@@ -41,6 +33,10 @@ export interface PageContext {
   mediaOf: (id: number) => string | null
   lessonsOf: (course: number) => readonly LessonState[]
   reader: ReaderValues
+  /** Who reads, when they were recognised. */
+  known: KnownReader | null
+  /** A form that visitors can use; null while it is a draft. */
+  formOf: (id: number) => ShownForm | null
   shows: (people: Condition) => boolean
   /** Hosts whose videos may be shown. */
   videoHosts: readonly string[]

@@ -61,10 +61,17 @@ const settings: Record<Exclude<keyof PageContent, 'document'>, string> = {
   opens: 'when the lesson opens',
 }
 
-/** What is different between two versions of a page, in words, in reading order. */
-export function describeChanges(before: PageContent, after: PageContent): string[] {
-  const set = Object.entries(settings).flatMap(([key, words]) =>
-    same(before[key as keyof PageContent], after[key as keyof PageContent]) ? [] : [`Changed ${words}`],
+/**
+ * What is different between two versions of a document, in words, in reading order.
+ * @param named what can be set about the whole, in words
+ */
+export function describeDocumentChanges<Content extends { document: BlockDocument }>(
+  before: Content,
+  after: Content,
+  named: Readonly<Record<Exclude<keyof Content & string, 'document'>, string>>,
+): string[] {
+  const set = Object.entries<string>(named).flatMap(([key, words]) =>
+    same(before[key as keyof Content], after[key as keyof Content]) ? [] : [`Changed ${words}`],
   )
   return [
     ...set,
@@ -72,3 +79,7 @@ export function describeChanges(before: PageContent, after: PageContent): string
     ...changesOfBlocks(before.document, after.document),
   ]
 }
+
+/** What is different between two versions of a page. */
+export const describeChanges = (before: PageContent, after: PageContent): string[] =>
+  describeDocumentChanges(before, after, settings)

@@ -1,4 +1,5 @@
 import type { Block } from '../blocks/block.ts'
+import type { BlockDocument } from '../blocks/document.ts'
 import { documentLinks, textOf, unknownMergeFields, walk } from '../blocks/walk.ts'
 import type { PageContent, PagePurpose } from './page.ts'
 
@@ -16,6 +17,9 @@ export interface Surroundings {
   /** Pages that visitors can open. */
   livePages: ReadonlySet<number>
   pageNames: Readonly<Record<number, string>>
+  /** Forms that visitors can use. */
+  liveForms: ReadonlySet<number>
+  livePopUps: ReadonlySet<number>
   videoHosts: readonly string[]
 }
 
@@ -23,7 +27,7 @@ const advice = (words: string, part: string | null = null): Finding => ({ level:
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 
 /** What is wrong with one block by itself. */
-function findingsOfBlock(block: Block, { videoHosts }: Surroundings): Finding[] {
+function findingsOfBlock(block: Block, { videoHosts, liveForms }: Surroundings): Finding[] {
   switch (block.kind) {
     case 'picture':
       if (block.picture === null) return [error('Choose a picture, or remove this one', block.id)]
@@ -39,11 +43,8 @@ function findingsOfBlock(block: Block, { videoHosts }: Surroundings): Finding[] 
       if (!block.label.trim()) return [error('Write what the button says', block.id)]
       return block.target.to === 'nowhere' ? [error('Choose where the button leads', block.id)] : []
     case 'form':
-      return [
-        ...(block.button.trim() ? [] : [error('Write what the form’s button says', block.id)]),
-        ...(block.consentWording.trim() ? [] : [error('Write what people agree to', block.id)]),
-        ...(block.next.to === 'nowhere' ? [advice('Choose what comes after the form', block.id)] : []),
-      ]
+      if (block.form === null) return [error('Choose a form', block.id)]
+      return liveForms.has(block.form) ? [] : [error('Publish the form that stands here first', block.id)]
     case 'video': {
       if (block.source === null) return [error('Choose a video, or remove this one', block.id)]
       if (block.source.from === 'file')
@@ -95,15 +96,16 @@ function findingsOfPurpose(content: PageContent, purpose: PagePurpose): Finding[
   return found
 }
 
-/** Everything that would go wrong or could be better, errors first. */
-export function findingsOf(content: PageContent, purpose: PagePurpose, around: Surroundings): Finding[] {
+/** What is wrong with the parts of a document, and with where they lead. */
+export function findingsOfDocument(document: BlockDocument, around: Surroundings): Finding[] {
   const found = [
-    ...findingsOfPurpose(content, purpose),
-    ...[...walk(content.document)].flatMap(({ block }) => findingsOfBlock(block, around)),
-    ...unknownMergeFields(content.document).map(({ block, field }) =>
+    ...[...walk(document)].flatMap(({ block }) => findingsOfBlock(block, around)),
+    ...unknownMergeFields(document).map(({ block, field }) =>
       error(`${field} is no merge field: use {first name}, {last name} or {email address}`, block),
     ),
-    ...documentLinks(content.document).flatMap(({ block, target, label }) => {
+    ...documentLinks(document).flatMap(({ block, target, label }) => {
+      if (target.to === 'popUp' && !around.livePopUps.has(target.popUp))
+        return [error(`“${label}” opens a pop-up that is not live`, block)]
       if (target.to !== 'page' || around.livePages.has(target.page)) return []
       const name = around.pageNames[target.page]
       return [
@@ -115,3 +117,9 @@ export function findingsOf(content: PageContent, purpose: PagePurpose, around: S
   ]
   return found.sort((a, b) => Number(b.level === 'error') - Number(a.level === 'error'))
 }
+
+/** Everything that would go wrong or could be better, errors first. */
+export const findingsOf = (content: PageContent, purpose: PagePurpose, around: Surroundings): Finding[] =>
+  [...findingsOfPurpose(content, purpose), ...findingsOfDocument(content.document, around)].sort(
+    (a, b) => Number(b.level === 'error') - Number(a.level === 'error'),
+  )

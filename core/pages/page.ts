@@ -39,7 +39,7 @@ export const purposes: Record<PagePurpose, PurposeTraits> = {
 
 /** First parts of a path that the install itself answers to, also on a domain of the business. */
 const taken = new Set([
-  'api', 'app', 'assets', 'confirm', 'contact-card', 'files', 'go', 'healthz', 'media', 'p', 'pictures',
+  'api', 'app', 'assets', 'confirm', 'confirm-again', 'contact-card', 'embed', 'files', 'forms', 'go', 'healthz', 'media', 'p', 'pictures',
   'preferences', 'preview', 'robots', 'seen', 'sitemap', 'unsubscribe',
 ]) // prettier-ignore
 

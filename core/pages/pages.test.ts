@@ -169,6 +169,8 @@ describe('the checks of a page', () => {
   const around: Surroundings = {
     livePages: new Set([1]),
     pageNames: { 1: 'Live', 2: 'Draft' },
+    liveForms: new Set([1]),
+    livePopUps: new Set([1]),
     videoHosts: ['films.example'],
   }
   const errorsOf = (...blocks: ReturnType<typeof block>[]): string[] =>
@@ -185,6 +187,9 @@ describe('the checks of a page', () => {
       part: picture.id,
     })
     expect(errorsOf(block('picture', { picture: 1, decorative: true }))).toEqual([])
+    expect(errorsOf(block('form'))).toEqual(['Choose a form'])
+    expect(errorsOf(block('form', { form: 2 }))).toEqual(['Publish the form that stands here first'])
+    expect(errorsOf(block('form', { form: 1 }))).toEqual([])
     expect(errorsOf(block('button', { label: 'Go' }))).toEqual(['Choose where the button leads'])
     expect(errorsOf(block('button', { label: 'Go', target: { to: 'page', page: 9 } }))).toEqual([
       '“Go” leads to a page that was deleted',

@@ -5,6 +5,7 @@ import { dangersIn, faultsOf } from '../../testing/markup.ts'
 import { blockKinds, freshBlock } from '../blocks/block.ts'
 import { composer } from '../blocks/compose.ts'
 import { freshSection } from '../blocks/document.ts'
+import { simpleForm } from '../capture/form.ts'
 import { safeHtml } from '../blocks/safeHtml.ts'
 import { plainBrand } from './brand.ts'
 import type { PageContext } from './context.ts'
@@ -29,6 +30,9 @@ const context: PageContext = {
     { page: 2, title: 'Second', is: 'locked', at: null, words: 'opens 2 days after you begin' },
   ],
   reader: {},
+  known: null,
+  formOf: (id) =>
+    id === 1 ? { id, version: 1, content: simpleForm({ privacy: 'Words' }), fields: [] } : null,
   shows: () => true,
   videoHosts: ['films.example'],
   safeHtml,
@@ -44,6 +48,7 @@ const head: PageHead = {
   sharingPicture: null,
   code: '',
   scriptUrl: '/assets/page.js',
+  popUps: null,
   consent: null,
 }
 
@@ -82,7 +87,7 @@ describe('the sheet of the editor', () => {
       block('questions', { items: [{ question: words, answer: words }] }),
       block('picture', { picture: 1, alt: words, caption: words }),
       block('button', { label: words, target: { to: 'page', page: 1 } }),
-      block('form', { button: words, consentWording: words, privacy: words }),
+      block('form', { form: 1 }),
       block('priceCard', { name: words, price: '€1', points: [words], label: words, note: words }),
       block('countdown', { until: '2027-01-01T09:00:00Z', words, after: words }),
       block('logo'),

@@ -8,7 +8,7 @@ import { pictureHtml } from './blocks/pictureHtml.ts'
 import { linked, withBreaks, type Needs, type PageContext } from './context.ts'
 import { pageBlockOf } from './pageBlocks.ts'
 import type { PageContent } from './page.ts'
-import { pageStyle } from './style.ts'
+import { pageStyle, shadowStyle } from './style.ts'
 
 /** What others see in the place of a part that is not shown to them; null when it is shown. */
 function insteadOf(shownTo: ShownTo | null, context: PageContext): Html | null {
@@ -80,20 +80,34 @@ function footerHtml(context: PageContext): Html {
   </footer>`
 }
 
-/** The rules that a page with these blocks needs. */
-export function styleOf({ document }: Pick<PageContent, 'document'>, context: PageContext): string {
+/** The styles of the kinds of blocks in a document, and the grids of its columns. */
+function partsOfStyle({ document }: Pick<PageContent, 'document'>): [string[], Set<string>] {
   const kinds = new Set([...walk(document)].map(({ block }) => block.kind))
   const css = [...kinds].map((kind) => pageBlockOf(kind).css)
   // A price card has ticks of its own, whether or not there is a list.
   if (kinds.has('priceCard') && !kinds.has('list')) css.push(pageBlockOf('list').css)
-  return pageStyle(context.brand, css, new Set(document.sections.map(sharesOf)))
+  return [css, new Set(document.sections.map(sharesOf))]
 }
+
+/** The rules that a page with these blocks needs. */
+export const styleOf = (content: Pick<PageContent, 'document'>, { brand }: PageContext): string =>
+  pageStyle(brand, ...partsOfStyle(content))
+
+/** The same for a document in a tree of its own, on whatever page. */
+export const shadowStyleOf = (content: Pick<PageContent, 'document'>, { brand }: PageContext): string =>
+  shadowStyle(brand, ...partsOfStyle(content))
+
+/** The parts of a document without what stands around them on a page. */
+export const sectionsHtml = ({ document }: Pick<PageContent, 'document'>, context: PageContext): Html =>
+  html`${document.sections.map((section) => sectionHtml(section, context))}`
+
+/** The main part of a page. */
+export const mainHtml = (content: Pick<PageContent, 'document'>, context: PageContext): Html =>
+  html`<main>${sectionsHtml(content, context)}</main>`
 
 /** What stands in the body of a page: the same on the public site and in the editor's sheet. */
 export const bodyHtml = ({ document }: Pick<PageContent, 'document'>, context: PageContext): Html =>
-  html`${headerHtml(context)}
-    <main>${document.sections.map((section) => sectionHtml(section, context))}</main>
-    ${footerHtml(context)}`
+  html`${headerHtml(context)} ${mainHtml({ document }, context)} ${footerHtml(context)}`
 
 /** What a page must be allowed, all its blocks together. */
 export function needsOf({ document }: Pick<PageContent, 'document'>, context: PageContext): Required<Needs> {

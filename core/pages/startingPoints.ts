@@ -1,4 +1,6 @@
 import { composer } from '../blocks/compose.ts'
+import type { BlockDocument } from '../blocks/document.ts'
+import { walk } from '../blocks/walk.ts'
 import { purposes, type PageContent, type PagePurpose } from './page.ts'
 import { capturePoints } from './startingPoints/capture.ts'
 import { deliveryPoints } from './startingPoints/delivery.ts'
@@ -13,12 +15,35 @@ export const startingPointsFor = (purpose: PagePurpose): StartingPoint[] => [
   ...(purpose === 'any' ? [] : all.filter((point) => point.purpose === 'any')),
 ]
 
-/** What a new page says that begins from this point. */
+/** Is there a place for a form in it? */
+export const hasForm = (point: StartingPoint): boolean =>
+  [...walk(point.document(composer(countedIds())))].some(({ block }) => block.kind === 'form')
+
+/** Ids for a document that is only looked at. */
+function countedIds(): () => string {
+  let made = 0
+  return () => `counted${String((made += 1))}`
+}
+
+/** The same document with a form in every place for one. */
+export const withForm = (document: BlockDocument, form: number | null): BlockDocument => ({
+  ...document,
+  sections: document.sections.map((section) => ({
+    ...section,
+    columns: section.columns.map((column) => ({
+      ...column,
+      blocks: column.blocks.map((block) => (block.kind === 'form' ? { ...block, form } : block)),
+    })),
+  })),
+})
+
+/** What a new page says that begins from this point. @param form that takes the places for one */
 export const contentFrom = (
   point: StartingPoint,
   purpose: PagePurpose,
   title: string,
   newId: () => string,
+  form: number | null = null,
 ): PageContent => ({
   title,
   description: '',
@@ -28,5 +53,5 @@ export const contentFrom = (
   icon: null,
   limitedTo: null,
   opens: { when: 'atOnce' },
-  document: point.document(composer(newId)),
+  document: withForm(point.document(composer(newId)), form),
 })

@@ -14,6 +14,8 @@ export interface PageHead {
   /** Head code of the business: only `meta`, `link` and the like, no script. */
   code: string
   scriptUrl: string
+  /** The script that opens pop-ups, and the rules of those that may open here; null when none does. */
+  popUps: { scriptUrl: string; rules: string } | null
   /** Asks for consent before anything that needs it runs; null when nothing does. */
   consent: { words: string; policyHref: string | null; scripts: readonly string[] } | null
 }
@@ -66,8 +68,11 @@ export function wholePage(content: PageContent, head: PageHead, context: PageCon
       <body>
         ${bodyHtml(content, context)}${
           head.consent && bannerHtml(head.consent)
-        }${script && html`<script src="${head.scriptUrl}" defer></script>`}
+        }${script && html`<script src="${head.scriptUrl}" defer></script>`}${
+          head.popUps &&
+          html`<script src="${head.popUps.scriptUrl}" data-rules="${head.popUps.rules}" defer></script>`
+        }
       </body>
     </html>`
-  return { markup, style, needs: { ...needs, script } }
+  return { markup, style, needs: { ...needs, script: script || head.popUps !== null } }
 }

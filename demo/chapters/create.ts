@@ -1,5 +1,9 @@
 import type { Section } from '../../core/blocks/document.ts'
 import { purposes, type PageContent, type PagePurpose } from '../../core/pages/page.ts'
+import type { FormContent } from '../../core/capture/form.ts'
+import { Readable } from 'node:stream'
+import { storeFileIn } from '../../server/capture/files.ts'
+import { createPublishedForm } from '../../server/capture/forms.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { createPage as createPageDraft } from '../../server/pages/pages.ts'
 import { business } from '../business.ts'
@@ -40,6 +44,14 @@ export const createNamed = (
   name: string,
   at: Date,
 ): Promise<number> => insert(q, `insert into ${table} (name, created_at) values ($1, $2)`, [name, at])
+
+/** Makes a form that visitors can use. @returns its id */
+export const createForm = (q: Queries, name: string, content: FormContent, at: Date): Promise<number> =>
+  createPublishedForm(q, { name, content }, { by: business.senderName, at })
+
+/** Stores a file. @returns its id */
+export const createFile = (q: Queries, name: string, content: Buffer, at: Date): Promise<number> =>
+  storeFileIn(q, { name, bytes: Readable.from([content]) }, { by: business.senderName, at })
 
 /** What differs between the pages of the story. */
 export interface StoryPage {

@@ -1,18 +1,19 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import { dateOf } from '../../core/audience/segments/within.ts'
 import { chanceFrom } from '../../core/chance.ts'
-import type { EmailContent } from '../../core/email/content.ts'
+import { emailLinks, linkKey, type EmailContent } from '../../core/email/email.ts'
+import type { LinkAction } from '../../core/email/linkAction.ts'
 import type { NewActivity } from '../../server/audience/people/activities.ts'
 import type { Queries } from '../../server/database/connect.ts'
-import { createEmail } from '../../server/email/emails.ts'
-import { EmailLink } from '../../server/email/models.ts'
+import { publishNewEmail } from '../../server/email/emails.ts'
 import { recipientsOf } from '../../server/email/recipients.ts'
 import type { Platform } from '../../server/platform.ts'
 import { signInOf } from '../accounts.ts'
 import { business } from '../business.ts'
+import { compose } from '../composer.ts'
 import type { Person } from '../person.ts'
 import { createTopic } from './create.ts'
-import { goodbye, hello } from './templatePackEmails.ts'
+import { letter } from './templatePackEmails.ts'
 
 const hour = 3_600_000
 const day = 24 * hour
@@ -43,38 +44,40 @@ export function live(person: Person, { topics }: Letter): void {
     }
 }
 
+const { block, text } = compose
+
 /** Went out three weeks ago to all who agreed to the letter. */
-const flatSpine: EmailContent = {
-  subject: 'A spine that opens flat, and a question',
-  preheader: 'One stitch more, and the book lies still on the table.',
-  blocks: [
-    { kind: 'heading', words: 'Let it lie flat' },
-    hello,
-    {
-      kind: 'text',
-      words:
-        'a book that has to be held open is read once. This month I sewed the same notebook twice, with and without a kettle stitch at each end, and left both on the table overnight. Only one was still open in the morning.',
-    },
-    { kind: 'button', label: 'See both spines', target: { path: '/p/paper-grain' } },
-    { kind: 'text', words: 'And the question: what did you sew last, and for whom? Just reply.' },
-    goodbye,
-  ],
-}
+const flatSpine = letter(
+  {
+    subject: 'A spine that opens flat, and a question',
+    preheader: 'One stitch more, and the book lies still on the table.',
+    purpose: 'marketing',
+    heading: 'Let it lie flat',
+  },
+  text(
+    'a book that has to be held open is read once. This month I sewed the same notebook twice, with and without a kettle stitch at each end, and left both on the table overnight. Only one was still open in the morning.',
+  ),
+  block('button', { label: 'See both spines', target: { to: 'path', path: '/p/paper-grain' } }),
+  text('And the question: what did you sew last, and for whom? Just reply.'),
+)
 
 /** Not sent yet: the one to try a broadcast with. */
-const sunday: EmailContent = {
-  subject: 'Sunday: bring a needle and eight sheets',
-  preheader: 'The Stitch-Along begins at six, Dublin time.',
-  blocks: [
-    hello,
-    {
-      kind: 'text',
-      words:
-        'on Sunday Ilse Varga and I sew a small notebook with you, live. You need eight sheets of paper, a needle and an arm’s length of thread. Who has never sewn a book is very welcome.',
-    },
-    { kind: 'button', label: 'How to fold the sheets', target: { path: '/p/paper-grain' } },
-    goodbye,
-  ],
+const sunday = letter(
+  {
+    subject: 'Sunday: bring a needle and eight sheets',
+    preheader: 'The Stitch-Along begins at six, Dublin time.',
+    purpose: 'marketing',
+  },
+  text(
+    'on Sunday Ilse Varga and I sew a small notebook with you, live. You need eight sheets of paper, a needle and an arm’s length of thread. Who has never sewn a book is very welcome.',
+  ),
+  block('button', { label: 'How to fold the sheets', target: { to: 'path', path: '/p/paper-grain' } }),
+)
+
+/** The same email, whose first link does something. */
+function withClick(content: EmailContent, action: LinkAction): EmailContent {
+  const [first] = emailLinks(content)
+  return first ? { ...content, onClick: { [linkKey(first)]: [action] } } : content
 }
 
 /** What somebody did with it, as people do: most of it within a day. */
@@ -109,20 +112,19 @@ export async function sendBroadcast(platform: Platform, { topics }: Letter, seed
   const sentAt = now - 21 * day
   const chance = chanceFrom(seed)
   await platform.database.inTransaction(async (tx) => {
-    const wroteAt = new Date(sentAt - day)
-    const purpose = 'marketing'
-    const email = await createEmail(tx, {
-      name: 'Bindery letter: let it lie flat',
-      purpose,
-      content: flatSpine,
-      at: wroteAt,
-    })
-    await createEmail(tx, { name: 'Sunday, live', purpose, content: sunday, at: new Date(now - 2 * day) })
-    const link = await EmailLink.findOne({
-      where: { emailId: email.id },
-      transaction: tx.transaction ?? null,
-      rejectOnEmpty: true,
-    })
+    const doing = { by: signInOf.name, at: new Date(sentAt - day) }
+    const email = await publishNewEmail(
+      tx,
+      { name: 'Bindery letter: let it lie flat', content: flatSpine },
+      doing,
+    )
+    await publishNewEmail(
+      tx,
+      { name: 'Sunday, live', content: withClick(sunday, { does: 'joinTopic', topic: topics.sessions }) },
+      { ...doing, at: new Date(now - 2 * day) },
+    )
+    const link = await tx.row<{ id: number }>('select id from email_link where email_id = $1', [email.id])
+    if (!link) throw new Error('the letter leads nowhere')
     const here = {
       kind: 'created',
       within: { kind: 'between', from: '2000-01-01', to: dateOf(sentAt, business.zone) },
@@ -169,12 +171,13 @@ export async function sendBroadcast(platform: Platform, { topics }: Letter, seed
       ]
     })
     await storeActivities(tx, activities)
-    // What was opened in the story counts once, as what is opened from now on.
+    // What was opened and clicked in the story counts once, as from now on.
     await tx.rows(
-      `update message set opened_at = opened.at
-       from (select (details->>'message')::bigint message, min(at) at from activity
-         where kind = 'emailOpened' group by 1) opened
-       where message.id = opened.message`,
+      `update message set opened_at = seen.opened, clicked_at = seen.clicked
+       from (select (details->>'message')::bigint message, min(at) filter (where kind = 'emailOpened') opened,
+           min(at) filter (where kind = 'emailClicked') clicked
+         from activity where kind in ('emailOpened', 'emailClicked') group by 1) seen
+       where message.id = seen.message`,
     )
   })
 }

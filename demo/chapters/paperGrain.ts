@@ -9,9 +9,9 @@ import type { Pictures } from './pictures.ts'
 const day = 86_400_000
 
 /** The follow-up behind the lesson. */
-export function paperGrainProgram(page: number, email: number): Program {
+export function paperGrainProgram(form: number, email: number): Program {
   return {
-    startsWhen: [{ kind: 'formSent', page }],
+    startsWhen: [{ kind: 'formSent', form }],
     reentry: 'never',
     zone: business.zone,
     steps: [
@@ -33,8 +33,8 @@ export async function make(
   at: Date,
 ): Promise<PaperGrain> {
   const tag = await createTag(q, 'Paper grain', 'Asked for the lesson on paper grain', at)
-  const page = await createPages(q, { tag, pictures }, at)
-  await createFollowup(q, 'Paper grain lesson', paperGrainProgram(page, lesson), at)
+  const { page, form } = await createPages(q, { tag, pictures }, at)
+  await createFollowup(q, 'Paper grain lesson', paperGrainProgram(form, lesson), at)
   return { page }
 }
 

@@ -1,6 +1,7 @@
 import type { Queries } from '../../server/database/connect.ts'
 import { compose } from '../composer.ts'
-import { createPage, type StoryPage } from './create.ts'
+import { simpleForm } from '../../core/capture/form.ts'
+import { createForm, createPage, type StoryPage } from './create.ts'
 import { altOf, type Pictures } from './pictures.ts'
 
 const { block, text, section } = compose
@@ -83,12 +84,12 @@ const lessons = (course: number, { grain }: Pictures): StoryPage[] => [
   }),
 ]
 
-/** The landing page and the lessons of the small course. @returns the landing page's id */
+/** The landing page and the lessons of the small course. @returns ids of landing page and form */
 export async function createPages(
   q: Queries,
   { tag, pictures }: { tag: number; pictures: Pictures },
   at: Date,
-): Promise<number> {
+): Promise<{ page: number; form: number }> {
   const course = await q.row<{ id: number }>(
     `insert into course (name, created_at) values ('Paper grain', $1) returning id`,
     [at],
@@ -96,7 +97,20 @@ export async function createPages(
   const made = lessons(course?.id ?? 0, pictures)
   const ids: number[] = []
   for (const page of made) ids.push(await createPage(q, page, at))
-  return createPage(
+  const form = await createForm(
+    q,
+    'Paper grain',
+    simpleForm(
+      {
+        button: 'Send me the lesson',
+        actions: [{ does: 'addTag', tag }],
+        after: { then: 'go', target: { to: 'page', page: ids[0] ?? 0 } },
+      },
+      consentWording,
+    ),
+    at,
+  )
+  const page = await createPage(
     q,
     {
       path: 'paper-grain',
@@ -124,14 +138,7 @@ export async function createPages(
           },
           {
             share: 2,
-            blocks: [
-              block('form', {
-                button: 'Send me the lesson',
-                consentWording,
-                tag,
-                next: { to: 'page', page: ids[0] ?? 0 },
-              }),
-            ],
+            blocks: [block('form', { form })],
           },
         ]),
         section(
@@ -142,4 +149,5 @@ export async function createPages(
     },
     at,
   )
+  return { page, form }
 }

@@ -4,7 +4,8 @@ import { setBrand, setSiteSettings } from '../../server/pages/site.ts'
 import { siteSettings } from '../../core/pages/site.ts'
 import { business } from '../business.ts'
 import { compose } from '../composer.ts'
-import { createPage } from './create.ts'
+import { simpleForm } from '../../core/capture/form.ts'
+import { createForm, createPage } from './create.ts'
 import { altOf, type Pictures } from './pictures.ts'
 
 const { block, text, section } = compose
@@ -165,7 +166,7 @@ const journalSections = ({ journal }: Pictures) => [
   ),
 ]
 
-const atelierSections = ({ atelier }: Pictures) => [
+const atelierSections = ({ atelier }: Pictures, form: number) => [
   section([
     {
       share: 3,
@@ -177,11 +178,7 @@ const atelierSections = ({ atelier }: Pictures) => [
           words: 'Places open in',
           after: 'Places are open now.',
         }),
-        block('form', {
-          button: 'Put me on the list',
-          consentWording: 'Yes, write to me when places open. I can stop it with one click in every email.',
-          guidance: 'Choose what comes after the form.',
-        }),
+        block('form', { form, guidance: 'Choose what comes after the form.' }),
       ],
     },
     { share: 2, blocks: [block('picture', { picture: atelier, alt: altOf('atelier') })] },
@@ -199,6 +196,15 @@ export async function make(q: Queries, pictures: Pictures, at: Date): Promise<Si
       sharingPicture: pictures.pamphlet,
       videoHosts: ['films.quillfeather.example'],
     }),
+  )
+  const waitingList = await createForm(
+    q,
+    'Autumn Atelier waiting list',
+    simpleForm(
+      { button: 'Put me on the list' },
+      'Yes, write to me when places open. I can stop it with one click in every email.',
+    ),
+    at,
   )
   return {
     journal: await createPage(
@@ -221,7 +227,7 @@ export async function make(q: Queries, pictures: Pictures, at: Date): Promise<Si
         purpose: 'landing',
         title: 'Autumn Atelier',
         draft: true,
-        sections: atelierSections(pictures),
+        sections: atelierSections(pictures, waitingList),
       },
       at,
     ),

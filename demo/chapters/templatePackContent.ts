@@ -3,17 +3,17 @@ import { business } from '../business.ts'
 
 /** The ids that the program refers to. */
 export interface TemplatePackIds {
-  page: number
+  form: number
   tags: { invited: number }
   emails: { delivery: number; reminder: number; invitation: number; grain: number }
 }
 
 /** The follow-up of the story: deliver at once, look after two days, remind or invite. */
-export function templatePackProgram({ page, tags, emails }: TemplatePackIds): Program {
+export function templatePackProgram({ form, tags, emails }: TemplatePackIds): Program {
   const clicked = (email: number) =>
     ({ kind: 'did', activity: 'emailClicked', details: { email }, atLeast: 1 }) as const
   return {
-    startsWhen: [{ kind: 'formSent', page }],
+    startsWhen: [{ kind: 'formSent', form }],
     reentry: 'never',
     zone: business.zone,
     steps: [

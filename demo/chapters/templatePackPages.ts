@@ -1,7 +1,8 @@
 import type { Queries } from '../../server/database/connect.ts'
 import { business } from '../business.ts'
 import { compose } from '../composer.ts'
-import { createPage } from './create.ts'
+import { simpleForm } from '../../core/capture/form.ts'
+import { createForm, createPage } from './create.ts'
 import { altOf, type Pictures } from './pictures.ts'
 
 const { block, text, section } = compose
@@ -56,7 +57,7 @@ const thanks = () => [
   ),
 ]
 
-const landing = ({ tag, pictures }: Given, next: number) => [
+const landing = ({ pictures }: Given, form: number) => [
   section([
     {
       share: 3,
@@ -76,15 +77,7 @@ const landing = ({ tag, pictures }: Given, next: number) => [
     },
     {
       share: 2,
-      blocks: [
-        block('form', {
-          button: 'Send me the templates',
-          consentWording,
-          privacy: 'We write about twice a month.',
-          tag,
-          next: { to: 'page', page: next },
-        }),
-      ],
+      blocks: [block('form', { form })],
     },
   ]),
   ...(pictures
@@ -144,8 +137,12 @@ const filePage = ({ file, pictures }: Given) => [
   ]),
 ]
 
-/** Landing page, thank-you page and file page of the template pack. @returns the landing page's id */
-export async function createPages(q: Queries, given: Given, at: Date): Promise<number> {
+/** Landing page with its form, thank-you page and file page of the template pack. @returns ids of landing page and form */
+export async function createPages(
+  q: Queries,
+  given: Given,
+  at: Date,
+): Promise<{ page: number; form: number }> {
   const next = await createPage(
     q,
     {
@@ -168,7 +165,23 @@ export async function createPages(q: Queries, given: Given, at: Date): Promise<n
     },
     at,
   )
-  return createPage(
+  const form = await createForm(
+    q,
+    'Template pack',
+    simpleForm(
+      {
+        button: 'Send me the templates',
+        privacy: 'We write about twice a month.',
+        actions: [{ does: 'addTag', tag: given.tag }],
+        after: { then: 'go', target: { to: 'page', page: next } },
+      },
+      consentWording,
+    ),
+    at,
+  )
+  // The stand-in site shows this form: it must know it by the same key every time.
+  await q.rows(`update form set key = 'templatepackform' where id = $1`, [form])
+  const page = await createPage(
     q,
     {
       path: 'template-pack',
@@ -176,8 +189,9 @@ export async function createPages(q: Queries, given: Given, at: Date): Promise<n
       purpose: 'landing',
       title: 'Sew your first pamphlet tonight',
       description: 'Free piercing templates in three sizes, ready to print at home.',
-      sections: landing(given, next),
+      sections: landing(given, form),
     },
     at,
   )
+  return { page, form }
 }

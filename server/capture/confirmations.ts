@@ -1,226 +1,269 @@
-import type { SendMailOptions } from 'nodemailer'
 import type { Instant, Source } from '../../core/audience/people/activity.ts'
 import type { MarketingState } from '../../core/audience/people/permission.ts'
 import { recordActivities } from '../audience/people/activities.ts'
 import {
   addressKeysOf,
-  contactById,
   personNow,
-  setMarketingState,
   survivorOf,
   type Contact,
+  type FoundContact,
 } from '../audience/people/contacts.ts'
-import { deleteContact } from '../audience/people/erasing.ts'
-import { endWaiting } from '../audience/people/permission.ts'
+import { addTags } from '../audience/describing/tags.ts'
 import { addressHash, unsuppress } from '../audience/people/suppression.ts'
 import type { Queries } from '../database/connect.ts'
-import { queueJobs } from '../work/jobs.ts'
 import { announce } from '../http/live.ts'
-import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
-import { getBusiness } from '../workspace/business.ts'
-import { fulfilForm, type AskedFor } from './fulfilment.ts'
-import { publishedOrNewest, type ShownPage } from '../pages/versions.ts'
+import type { Platform } from '../platform.ts'
+import { queueJobs } from '../work/jobs.ts'
+import { fulfilForms, type AskedFor, type Place } from './fulfilment.ts'
+import { formVersion, type PublishedForm } from './publishedForms.ts'
 
 const day = 24 * 3_600_000
 
 /** Emails of this kind that one person gets within a day at most, whoever types their address and where. */
 const perDay = 3
 
-/** A link is good for so long; then the person is again what they were before. */
-const confirmationLasts = 7 * day
+/** So often the email can be asked for once more. */
+export const mostResent = 3
+
+/** A link is good for so long; who was on the list before is then again what they were. */
+export const confirmationLasts = 7 * day
+
+/** Asks by email whether a form was somebody's own. */
+interface Asking {
+  contact: FoundContact
+  asked: AskedFor
+  /** The sending. */
+  token: string
+  at: Instant
+}
+
+interface Before {
+  contact: number
+  /** Asked within a day. */
+  today: number
+  open: boolean
+  state: MarketingState | null
+}
 
 /** What somebody was before they began to wait; null when they were not on the list. */
-async function stateBefore(
-  q: Queries,
-  contact: Contact & { isNew: boolean },
-): Promise<MarketingState | null> {
-  if (contact.isNew) return null
-  if (contact.marketingState !== 'waiting') return contact.marketingState
-  const open = await q.row<{ state: MarketingState | null }>(
-    `select state_before state from confirmation where contact_id = $1 and confirmed_at is null
-     order by asked_at desc, id desc limit 1`,
-    [contact.id],
-  )
-  return open ? open.state : 'waiting'
+function stateBefore(
+  { isNew, marketingState }: FoundContact,
+  before: Before | undefined,
+): MarketingState | null {
+  if (isNew) return null
+  if (marketingState !== 'waiting') return marketingState
+  return before?.open ? before.state : 'waiting'
 }
 
 /**
- * Asks somebody by email whether a form that names them was theirs. They wait until they say yes; nothing goes to an
+ * Asks people by email whether forms that name them were theirs. They wait until they say yes; nothing goes to an
  * address that bounced, and no more than a few of these emails go to anybody within a day.
  */
-export async function askForConfirmation(
-  q: Queries,
-  contact: Contact & { isNew: boolean },
-  asked: AskedFor,
-  at: Instant,
-): Promise<void> {
-  if (contact.marketingState === 'bounced') return
-  const today = await q.row<{ count: number }>(
-    'select count(*) count from confirmation where contact_id = $1 and asked_at > $2',
-    [contact.id, new Date(at - day)],
+export async function askForConfirmations(q: Queries, all: readonly Asking[]): Promise<void> {
+  const reachable = all.filter(({ contact }) => contact.marketingState !== 'bounced')
+  if (reachable.length === 0) return
+  const before = await q.rows<Before>(
+    `select t.id contact,
+       (select count(*) from confirmation where contact_id = t.id and asked_at > t.at - interval '1 day') today,
+       open.contact_id is not null open, open.state_before state
+     from unnest($1::bigint[], $2::timestamptz[]) t (id, at)
+     left join lateral (select contact_id, state_before from confirmation where contact_id = t.id
+       and confirmed_at is null order by asked_at desc, id desc limit 1) open on true`,
+    [reachable.map(({ contact }) => contact.id), reachable.map(({ at }) => new Date(at))],
   )
-  if ((today?.count ?? 0) >= perDay) return
-  const stored = await q.row<{ id: number }>(
-    `insert into confirmation (contact_id, page_id, first_name, source, wording, sender_ip, state_before, asked_at,
-       block, tag_id)
-     values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10) returning id`,
+  const beforeOf = new Map(before.map((row) => [row.contact, row]))
+  const asking = reachable.filter(({ contact }) => (beforeOf.get(contact.id)?.today ?? 0) < perDay)
+  if (asking.length === 0) return
+  const stored = await q.rows<{ id: number }>(
+    `insert into confirmation (contact_id, form_id, form_version, page_id, page_version, site, source, answers, sender_ip,
+       state_before, asked_at, token)
+     select * from jsonb_to_recordset($1::jsonb) t (contact_id bigint, form_id bigint, form_version integer, page_id bigint,
+       page_version integer, site text, source jsonb, answers jsonb, sender_ip inet, state_before text, asked_at timestamptz,
+       token text) returning id`,
     [
-      contact.id,
-      asked.page,
-      asked.firstName,
-      JSON.stringify(asked.source),
-      asked.wording,
-      asked.ip,
-      await stateBefore(q, contact),
-      new Date(at),
-      asked.block,
-      asked.tag,
+      JSON.stringify(
+        asking.map(({ contact, asked: { form, place, source, answers, ip }, token, at }) => ({
+          contact_id: contact.id,
+          form_id: form.id,
+          form_version: form.version,
+          page_id: place.page ?? null,
+          page_version: place.pageVersion ?? null,
+          site: place.site ?? null,
+          source,
+          answers,
+          sender_ip: ip,
+          state_before: stateBefore(contact, beforeOf.get(contact.id)),
+          asked_at: new Date(at).toISOString(),
+          token,
+        })),
+      ),
     ],
   )
-  if (!stored) throw new Error('an insert returned no row')
-  await setMarketingState(q, contact.id, 'waiting', at)
-  await recordActivities(q, [
-    { contact: contact.id, kind: 'confirmationAsked', at, details: { page: asked.page } },
-  ])
-  await queueJobs(q, 'sendConfirmation', [{ confirmation: stored.id }])
-}
-
-/**
- * The email that asks: the work of the job `sendConfirmation`. It says nothing that was typed into the form, so that
- * nobody can use it to write to somebody else.
- * @returns null when there is nothing left to ask
- */
-export async function confirmationEmail(
-  platform: Platform,
-  id: number,
-): Promise<{ mail: SendMailOptions; rehearsal: boolean } | null> {
-  const { database, signer, settings } = platform
-  const open = await database.row<{ contact: number; page: number }>(
-    'select contact_id contact, page_id page from confirmation where id = $1 and confirmed_at is null',
-    [id],
+  await q.rows(
+    `update contact set marketing_state = 'waiting', updated_at = at
+     from unnest($1::bigint[], $2::timestamptz[]) t (id, at) where contact.id = t.id`,
+    [asking.map(({ contact }) => contact.id), asking.map(({ at }) => new Date(at))],
   )
-  const page = open && (await publishedOrNewest(database, open.page))
-  if (!open || !page) return null
-  const { address, rehearsal } = await contactById(database, open.contact)
-  const business = await getBusiness(database)
-  const link = `${settings.publicUrl}/confirm/${signer.sign('confirm', [id])}`
-  return {
-    rehearsal,
-    mail: {
-      from: { name: business.senderName, address: business.senderAddress },
-      to: address,
-      subject: `Please confirm: ${page.content.title}`,
-      text: [
-        `Somebody, probably you, asked ${business.name} for “${page.content.title}” with this address.`,
-        `Confirm that it was you, and it comes to you at once:\n${link}`,
-        'If it was not you, do nothing: nothing changes, and nothing more comes.',
-        `--\n${business.name}\n${business.postalAddress}\n`,
-      ].join('\n\n'),
-    },
+  for (const { contact, asked, at } of asking) {
+    const tag = asked.form.content.confirm.waitingTag
+    // Who was on the list before shows no sign of it: anybody may have typed their address.
+    if (tag !== null && contact.isNew)
+      await addTags(q, [{ contact: contact.id, tag, at }], `form of ${asked.place.name}`)
   }
+  await recordActivities(
+    q,
+    asking.map(({ contact, asked: { form, place }, at }) => ({
+      contact: contact.id,
+      kind: 'confirmationAsked',
+      at,
+      details: { form: form.id, ...(place.page !== undefined && { page: place.page }) },
+    })),
+  )
+  await queueJobs(
+    q,
+    'sendConfirmation',
+    stored.map(({ id }) => ({ confirmation: id })),
+  )
 }
 
-interface Open {
+interface Stored {
   id: number
   contact: number
-  page: number
-  firstName: string
+  form: number
+  version: number
+  page: number | null
+  pageName: string | null
+  pageVersion: number | null
+  site: string | null
   source: Source
-  wording: string
-  block: string
-  tag: number | null
+  answers: AskedFor['answers']
   confirmed: boolean
+  at: Instant
 }
 
-async function readConfirmation(
-  platform: Platform,
-  q: Queries,
-  token: string,
-): Promise<Open & { at: number }> {
+/** What was asked, with the form by which it was. */
+export interface Confirmation extends Stored {
+  of: PublishedForm
+  /** The link is too old. */
+  expired: boolean
+}
+
+/** @throws Problem 404 when the link is none of ours, or leads to somebody who was erased */
+export async function readConfirmation(platform: Platform, q: Queries, token: string): Promise<Confirmation> {
   const [id] = (platform.signer.open('confirm', token) ?? []).map(Number)
   const found = id
-    ? await q.row<Open & { at: number }>(
-        `select id, contact_id contact, page_id page, first_name "firstName", source, wording,
-           coalesce(block, '') block, tag_id tag, confirmed_at is not null confirmed, floor(extract(epoch from asked_at) * 1000)::bigint at
-         from confirmation where id = $1`,
+    ? await q.row<Stored>(
+        `select confirmation.id, contact_id contact, form_id form, form_version as version, page_id page, page.name "pageName",
+           page_version "pageVersion", site, source, answers, confirmed_at is not null confirmed,
+           floor(extract(epoch from asked_at) * 1000)::bigint at
+         from confirmation left join page on page.id = page_id where confirmation.id = $1`,
         [id],
       )
     : undefined
-  if (!found) throw notFound('This link')
-  return found
+  const of = found && (await formVersion(q, found.form, found.version))
+  if (!found || !of) throw notFound('This link')
+  return { ...found, of, expired: !found.confirmed && platform.clock.now() - found.at > confirmationLasts }
 }
 
-/** The page that a confirmation is about. @throws Problem 404 when the link is none of ours or too old */
-export async function confirmationPage(
-  platform: Platform,
-  token: string,
-): Promise<ShownPage & { wording: string; block: string }> {
-  const { page, at, confirmed, wording, block } = await readConfirmation(platform, platform.database, token)
-  if (!confirmed && platform.clock.now() - at > confirmationLasts) throw notFound('This link')
-  const found = await publishedOrNewest(platform.database, page)
-  if (!found) throw notFound('This link')
-  return { ...found, wording, block }
-}
+const placeOf = ({ of, page, pageName, pageVersion, site }: Confirmation): Place => ({
+  name: pageName ?? site ?? of.name,
+  ...(page !== null && { page }),
+  ...(pageVersion !== null && { pageVersion }),
+  ...(site !== null && { site }),
+})
 
 /**
- * What was asked for in somebody's name comes true by their own click, once.
- * @returns the page that it was asked on, and whose click it was
+ * What was asked for in somebody's name comes true by their own click, once; further clicks are counted.
+ * @returns what was asked, and whose click it was
  * @throws Problem 404 when the link is none of ours or too old
  */
 export async function confirmForm(
   platform: Platform,
   token: string,
   ip: string | null,
-): Promise<ShownPage & { block: string; contact: number }> {
-  const page = await confirmationPage(platform, token)
-  const contact = await platform.database.inTransaction(async (tx) => {
+): Promise<Confirmation & { whose: Contact }> {
+  return platform.database.inTransaction(async (tx) => {
     const asked = await readConfirmation(platform, tx, token)
-    const contact = await survivorOf(tx, asked.contact, 'change')
-    if (!contact) throw notFound('This link')
-    const at = personNow(platform.clock, contact)
-    const first = await tx.row(
-      'update confirmation set confirmed_at = $2 where id = $1 and confirmed_at is null returning id',
+    if (asked.expired) throw notFound('This link')
+    const whose = await survivorOf(tx, asked.contact, 'change')
+    if (!whose) throw notFound('This link')
+    const at = personNow(platform.clock, whose)
+    const click = await tx.row<{ first: boolean }>(
+      `update confirmation set clicks = clicks + 1, confirmed_at = coalesce(before.confirmed_at, $2)
+       from (select id, confirmed_at from confirmation where id = $1 for update) before
+       where confirmation.id = before.id returning before.confirmed_at is null as first`,
       [asked.id, new Date(at)],
     )
-    if (!first) return contact.id
-    const keys = await addressKeysOf(tx, contact.id)
-    for (const key of keys) await unsuppress(tx, addressHash(platform.settings.secret, key))
+    if (!click?.first) return { ...asked, whose }
+    for (const key of await addressKeysOf(tx, whose.id))
+      await unsuppress(tx, addressHash(platform.settings.secret, key))
     await recordActivities(tx, [
-      { contact: contact.id, kind: 'addressConfirmed', at, details: { by: page.name } },
+      {
+        contact: whose.id,
+        kind: 'addressConfirmed',
+        at,
+        details: { by: placeOf(asked).name, form: asked.form },
+      },
     ])
-    await fulfilForm(tx, contact, { ...asked, ip }, at)
+    // Whoever was asked and agrees to nothing is on the list all the same, as one who was never asked.
+    await tx.rows(
+      `update contact set marketing_state = coalesce((select state_before from confirmation where id = $2), 'neverAsked')
+       where id = $1 and marketing_state = 'waiting'`,
+      [whose.id, asked.id],
+    )
+    await fulfilForms(tx, [
+      {
+        contact: whose,
+        asked: { form: asked.of, place: placeOf(asked), answers: asked.answers, source: asked.source, ip },
+        at,
+        confirmedAt: at,
+        // Somebody else may have typed it: what is known stays.
+        trusted: false,
+        described: false,
+      },
+    ])
     await announce(tx, 'audience')
-    return contact.id
+    return { ...asked, whose }
   })
-  return { ...page, contact }
 }
 
-/** Ends what nobody confirmed in time, and forgets tokens that no form can use any more. A part of `maintenance`. */
-export async function expireConfirmations(platform: Platform): Promise<void> {
-  const { database, clock } = platform
-  const before = new Date(clock.now() - confirmationLasts)
-  const late = await database.rows<{ contact: number }>(
-    `select contact_id contact from confirmation where confirmed_at is null
-     group by 1 having max(asked_at) < $1 order by 1`,
-    [before],
+/**
+ * Sends the email that asks once more, a few times at most.
+ * @param confirmation its id
+ * @param goodFrom when the link's days begin anew; they go on otherwise
+ * @returns whether it goes out
+ */
+export async function resendConfirmation(
+  q: Queries,
+  confirmation: number,
+  goodFrom: Date | null = null,
+): Promise<boolean> {
+  const row = await q.row(
+    `update confirmation set resent = resent + 1, asked_at = coalesce($3, asked_at)
+     where id = $1 and confirmed_at is null and resent < $2 returning id`,
+    [confirmation, mostResent, goodFrom],
   )
-  for (const { contact: id } of late)
-    await database.inTransaction(async (tx) => {
-      const contact = await survivorOf(tx, id, 'remove')
-      if (!contact) return
-      const unknown = await tx.row(
-        'select from confirmation where contact_id = $1 and confirmed_at is null and state_before is null limit 1',
-        [id],
-      )
-      if (unknown && contact.marketingState === 'waiting') {
-        // Somebody who was forgotten, and did not ask to be known again.
-        await deleteContact(tx, id)
-      } else {
-        await endWaiting(tx, [id])
-        await tx.rows('delete from confirmation where contact_id = $1 and confirmed_at is null', [id])
-      }
-      await announce(tx, 'audience')
-    })
-  await database.rows('delete from form_sending where at < $1', [new Date(clock.now() - 2 * day)])
+  if (!row) return false
+  await queueJobs(q, 'sendConfirmation', [{ confirmation }])
+  return true
+}
+
+/** The token by which the page that a form left can ask for the email once more. */
+export const againToken = ({ signer }: Platform, sending: string): string => signer.sign('again', [sending])
+
+/**
+ * Sends the email once more for whoever sent a form; nothing is told of whether there was one.
+ * @throws Problem 404 when the token was not made here
+ */
+export async function askAgain(platform: Platform, token: string): Promise<void> {
+  const [sending] = platform.signer.open('again', token) ?? []
+  if (sending === undefined) throw notFound('This link')
+  await platform.database.inTransaction(async (tx) => {
+    const found = await tx.row<{ id: number }>(
+      'select id from confirmation where token = $1 and confirmed_at is null and asked_at > $2',
+      [sending, new Date(platform.clock.now() - confirmationLasts)],
+    )
+    if (found) await resendConfirmation(tx, found.id)
+  })
 }

@@ -1,84 +1,135 @@
-import type { FormSubmission } from '../../contract/capture.ts'
-import type { Instant } from '../../core/audience/people/activity.ts'
-import { recordActivities } from '../audience/people/activities.ts'
-import { findOrCreateContact, personNow } from '../audience/people/contacts.ts'
-import { addressHash, isSuppressed } from '../audience/people/suppression.ts'
+import type { FormView } from '../../contract/forms.ts'
+import type { DraftState } from '../../contract/drafts.ts'
+import { leavesOf } from '../../core/audience/segments/condition.ts'
+import type { FormContent } from '../../core/capture/form.ts'
+import { describeSending } from '../../core/capture/describeForm.ts'
+import { formatScore } from '../../core/audience/segments/describe.ts'
+import type { Scorecard } from '../../core/audience/scores/scorecard.ts'
+import { loadAllNames } from '../audience/segments/names.ts'
+import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
-import type { Platform } from '../platform.ts'
-import { askForConfirmation } from './confirmations.ts'
-import { fulfilForm, type FormOf } from './fulfilment.ts'
+import { notFound, Problem } from '../http/problems.ts'
+import { usesOf } from '../pages/usage.ts'
+import { randomPartId } from '../pages/partIds.ts'
+import { randomToken } from '../signing.ts'
+import { formDrafts } from './formDrafts.ts'
 
-const hour = 3_600_000
-
-/** What one address asks of one page is sent at most so often: a stranger must not fill somebody's mailbox. */
-const deliveryPause = hour
-
-/**
- * Uses up a form's token, before anything is looked up or made.
- * @returns `repeated` when this very sending came before, `used` when the token was for another address
- */
-async function useToken(
+/** Makes a form whose first version is a draft. @returns its id */
+export async function createForm(
   q: Queries,
-  sending: { token: string; page: number; hash: Buffer; at: Date },
-): Promise<'new' | 'repeated' | 'used'> {
-  const { token, page, hash, at } = sending
-  const first = await q.row(
-    `insert into form_sending (token, page_id, address_hash, at) values ($1, $2, $3, $4)
-     on conflict do nothing returning token`,
-    [token, page, hash, at],
+  given: { name: string; content: FormContent },
+  doing: Doing,
+): Promise<number> {
+  const row = await q.row<{ id: number }>(
+    'insert into form (name, key, created_at) values ($1, $2, $3) returning id',
+    [given.name, randomToken(), doing.at],
   )
-  if (first) return 'new'
-  const earlier = await q.row<{ same: boolean }>(
-    'select address_hash is not distinct from $2 same from form_sending where token = $1',
-    [token, hash],
-  )
-  return earlier?.same ? 'repeated' : 'used'
+  if (!row) throw new Error('an insert returned no row')
+  await formDrafts.begin(q, row.id, given.content, doing)
+  await announce(q, 'pages')
+  return row.id
 }
 
-/** Did this address ask the same page for something a short time ago? Sendings that led to nothing do not count. */
-async function hasJustAsked(q: Queries, page: number, hash: Buffer, now: Instant): Promise<boolean> {
-  const found = await q.row(
-    `select from form_sending where address_hash = $1 and page_id = $2 and at > $3 and contact_id is not null limit 1`,
-    [hash, page, new Date(now - deliveryPause)],
+/** Makes a form that visitors can use at once. @throws Problem 422 when something of it is not right yet */
+export async function createPublishedForm(
+  q: Queries,
+  given: { name: string; content: FormContent },
+  doing: Doing,
+): Promise<number> {
+  const id = await createForm(q, given, doing)
+  await formDrafts.publish(q, id, { version: 1, revision: 1 }, doing)
+  return id
+}
+
+/** What scorecards give for a form, as one says it. */
+async function pointsFor(q: Queries, form: number, content: FormContent): Promise<string[]> {
+  const cards = await q.rows<{ name: string; card: Scorecard }>(
+    'select name, card from scorecard order by id',
   )
-  return found !== undefined
+  const tags = content.actions.flatMap((action) => (action.does === 'addTag' ? [action.tag] : []))
+  return cards.flatMap(({ name, card }) => [
+    ...card.behaviours
+      .filter(
+        ({ activity, details }) =>
+          activity === 'formSent' && (details.form === undefined || details.form === form),
+      )
+      .map(({ points }) => `gives ${formatScore(points)} points on the scorecard “${name}”`),
+    ...card.profile
+      .filter(({ when }) => leavesOf(when).some((leaf) => leaf.kind === 'hasTag' && tags.includes(leaf.tag)))
+      .map(({ points }) => `its tag is worth ${formatScore(points)} points on the scorecard “${name}”`),
+  ])
+}
+
+/** What a form does, as one reads it aloud. */
+export async function sendsOf(q: Queries, form: number, content: FormContent): Promise<string[]> {
+  return describeSending(content, await loadAllNames(q), await pointsFor(q, form, content))
+}
+
+/** A form with its draft, as its editor opens it. @throws Problem 404 */
+export async function viewForm(q: Queries, id: number, doing: Doing): Promise<FormView> {
+  const row = await q.row<{ key: string }>('select key from form where id = $1', [id])
+  if (!row) throw notFound('This form')
+  const view = await formDrafts.view(q, id, doing)
+  return {
+    ...view,
+    ...row,
+    sends: await sendsOf(q, id, view.content),
+    usedIn: (await usesOf(q, 'form', [id])).get(id) ?? [],
+  }
+}
+
+/** What is said after each save of a form. */
+export const withSends = async (
+  q: Queries,
+  form: number,
+  content: FormContent,
+  state: DraftState,
+): Promise<DraftState & { sends: string[] }> => ({ ...state, sends: await sendsOf(q, form, content) })
+
+export async function renameForm(q: Queries, id: number, name: string): Promise<void> {
+  if (!(await q.row('update form set name = $2 where id = $1 returning id', [id, name])))
+    throw notFound('This form')
+  await q.rows('update consent_wording set name = $2 where form_id = $1', [id, name])
+  await announce(q, 'pages')
+}
+
+/** The same steps and fields under ids of their own. */
+const copied = (content: FormContent): FormContent => ({
+  ...content,
+  steps: content.steps.map((step) => ({
+    ...step,
+    id: randomPartId(),
+    fields: step.fields.map((field) => ({ ...field, id: randomPartId() })),
+  })),
+})
+
+/** Makes a draft that says the same. @returns its id */
+export async function copyForm(q: Queries, id: number, doing: Doing): Promise<number> {
+  const { name } = await formDrafts.thing(q, id)
+  const { content } = await formDrafts.newest(q, id)
+  return createForm(q, { name: `${name} (copy)`.slice(0, 120), content: copied(content) }, doing)
 }
 
 /**
- * Takes in a form that a visitor sent, in one transaction. Whoever is new, or is subscribed already, gets what they
- * asked for. Everybody else on the list (who unsubscribed, complained, was erased or refused, or was never asked) is
- * asked by one email first, since anybody may have typed their address; until they say yes, nothing of them changes.
- * @returns `used` when the token was used up by another sending: the form asks to be sent once more; else whom it put
- * on the list, if they were not there
+ * Deletes a form; what people agreed to by it stays, with its words.
+ * @throws Problem 409 while it stands somewhere, or somebody waits to confirm it
  */
-export async function submitForm(
-  platform: Platform,
-  form: FormOf,
-  submission: FormSubmission,
-  ip: string | null,
-): Promise<'used' | { added: number | null }> {
-  const { clock, settings } = platform
-  const hash = addressHash(settings.secret, submission.address.key)
-  return platform.database.inTransaction(async (tx) => {
-    const now = clock.now()
-    const { token, address, firstName, source } = submission
-    const use = await useToken(tx, { token, page: form.page, hash, at: new Date(now) })
-    if (use !== 'new') return use === 'used' ? 'used' : { added: null }
-
-    const suppressed = await isSuppressed(tx, hash)
-    const contact = await findOrCreateContact(tx, address, now)
-    if (!contact.isNew && (await hasJustAsked(tx, form.page, hash, now))) return { added: null }
-    await tx.rows('update form_sending set contact_id = $2 where token = $1', [token, contact.id])
-
-    const at = personNow(clock, contact)
-    if (contact.isNew)
-      await recordActivities(tx, [{ contact: contact.id, kind: 'contactAdded', at, details: { by: 'form' } }])
-    const asked = { ...form, firstName, source, ip }
-    const counts = contact.isNew || contact.rehearsal || contact.marketingState === 'subscribed'
-    if (counts && !suppressed) await fulfilForm(tx, contact, asked, at)
-    else await askForConfirmation(tx, contact, asked, at)
-    await announce(tx, 'audience')
-    return { added: contact.isNew && !suppressed ? contact.id : null }
-  })
+export async function deleteForm(q: Queries, id: number): Promise<void> {
+  await formDrafts.thing(q, id)
+  const usedIn = (await usesOf(q, 'form', [id])).get(id)
+  if (usedIn)
+    throw new Problem(409, 'This form is in use', `Take it out of these first: ${usedIn.join(', ')}.`)
+  const waiting = await q.row(
+    'select from confirmation where form_id = $1 and confirmed_at is null limit 1',
+    [id],
+  )
+  if (waiting)
+    throw new Problem(
+      409,
+      'People are waiting to confirm this form',
+      'Archive it now, and delete it once they have confirmed or are forgotten.',
+    )
+  await q.rows('delete from form where id = $1', [id])
+  await announce(q, 'pages')
 }

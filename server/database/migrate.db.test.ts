@@ -1,6 +1,9 @@
 import { readdir } from 'node:fs/promises'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { onServer, urlOf } from '../../testing/databases.ts'
+import { documentText } from '../../core/blocks/walk.ts'
+import { emailContent, emailLinks } from '../../core/email/email.ts'
+import { formContent } from '../../core/capture/form.ts'
 import { connect, type Database } from './connect.ts'
 import { ensureActivityMonths, migrate } from './migrate.ts'
 
@@ -126,6 +129,47 @@ describe('the data of the release before', () => {
     ])
   })
 
+  it('has its emails as documents, whose mail still leads on', async () => {
+    const letter = {
+      subject: 'Hello {{ person.first_name | default: "there" }}',
+      preheader: 'Grain',
+      blocks: [
+        { kind: 'heading', words: 'Here it is' },
+        { kind: 'text', words: 'Hello {{ person.first_name | default: "there" }},\ntwo lines.' },
+        { kind: 'button', label: 'Download', target: { file: 3 } },
+      ],
+    }
+    await q.rows(
+      `insert into email (name, purpose, letter, html_template, text_template, created_at)
+       values ('Grain', 'marketing', $1, '<p>{{ links[0] }}</p>', '{{ links[0] }}', now())`,
+      [JSON.stringify(letter)],
+    )
+    await q.rows(
+      `insert into email_link (email_id, position, label, target) values (1, 0, 'Download', '{"file": 3}')`,
+    )
+    await upTo()
+    const version = await q.row<{ content: unknown; html_template: string; links: number[] }>(
+      `select content, subject_template, html_template, to_json(links) links from email_version
+       join email on id = email_id and number = published_version`,
+    )
+    const content = emailContent.parse(version?.content)
+    expect(content).toMatchObject({ subject: "Hello {first name or 'there'}", purpose: 'marketing' })
+    expect(documentText(content.document)).toEqual([
+      'Here it is',
+      'Hello {first name},\ntwo lines.',
+      'Download',
+    ])
+    const [link] = emailLinks(content)
+    expect(link?.target).toEqual({ to: 'file', file: 3 })
+    expect(await q.row('select id, block, part, target from email_link')).toEqual({
+      id: version?.links[0],
+      block: link?.block,
+      part: link?.part,
+      target: { to: 'file', file: 3 },
+    })
+    expect(version?.html_template).toBe('<p>{{ links[0] }}</p>')
+  })
+
   it('knows which emails were opened, and when first', async () => {
     await q.rows(
       `with who as (insert into contact (address, address_key, created_at, updated_at)
@@ -146,5 +190,90 @@ describe('the data of the release before', () => {
       { at: null },
       { at: new Date(at) },
     ])
+  })
+})
+
+describe('forms that stood in blocks of pages', () => {
+  const block = (given: object) => ({
+    id: 'theform001',
+    kind: 'form',
+    hiddenOnPhones: false,
+    shownTo: null,
+    guidance: '',
+    button: 'Send',
+    askFirstName: true,
+    consentWording: 'Yes, write to me.',
+    privacy: '',
+    tag: 5,
+    next: { to: 'path', path: '/p/thanks' },
+    ...given,
+  })
+  const content = (given: object) => ({
+    title: 'Ask',
+    document: {
+      sections: [
+        {
+          id: 'section001',
+          columns: [
+            { id: 'column0001', share: 1, blocks: [{ id: 'words00001', kind: 'divider' }, block(given)] },
+          ],
+        },
+      ],
+    },
+  })
+
+  it('are forms of the Library, with the versions that they had, and what people agreed to by them', async () => {
+    await upTo('008-pages-more.sql')
+    await ensureActivityMonths(q, at, 1, 2)
+    await q.rows(`insert into page (path, name, purpose, created_at) values ('ask', 'Ask', 'landing', now())`)
+    for (const [number, given] of [
+      [1, {}],
+      [2, {}],
+      [3, { button: 'Go' }],
+    ] as const)
+      await q.rows(
+        `insert into page_version (page_id, number, content, made_at, made_by) values (1, $1, $2, now(), 'Mara')`,
+        [number, JSON.stringify(content(given))],
+      )
+    await q.rows('update page set published_version = 2, published_at = now()')
+    await q.rows(
+      `insert into contact (address, address_key, created_at, updated_at) values ('a@b.test', 'a@b.test', now(), now())`,
+    )
+    await q.rows(
+      `insert into consent (contact_id, given, wording, source, at) values (1, true, 'Yes, write to me.', 'Ask', now())`,
+    )
+    await q.rows(
+      `insert into confirmation (contact_id, page_id, first_name, source, wording, asked_at, block)
+       values (1, 1, 'Ada', '{}', 'Yes, write to me.', now(), 'theform001')`,
+    )
+    await q.rows(
+      `insert into activity (contact_id, kind, details, at) values (1, 'formSent', '{"page": 1}', $1)`,
+      [new Date(at)],
+    )
+    await upTo()
+    expect(await q.rows('select name, published_version from form')).toEqual([
+      { name: 'Ask', published_version: 1 },
+    ])
+    const versions = await q.rows<{ content: unknown }>('select content from form_version order by number')
+    const read = versions.map((row) => formContent.parse(row.content))
+    expect(read.map(({ button }) => button)).toEqual(['Send', 'Go'])
+    expect(read[0]).toMatchObject({
+      actions: [{ does: 'addTag', tag: 5 }],
+      after: { then: 'go', target: { to: 'path', path: '/p/thanks' } },
+    })
+    const pages = await q.rows<{ blocks: unknown[] }>(
+      `select content#>'{document,sections,0,columns,0,blocks}' blocks from page_version order by number`,
+    )
+    for (const { blocks } of pages)
+      expect(blocks).toEqual([
+        { id: 'words00001', kind: 'divider' },
+        { id: 'theform001', kind: 'form', hiddenOnPhones: false, shownTo: null, guidance: '', form: 1 },
+      ])
+    expect(await q.row('select wording_id, form_id from consent')).toEqual({ wording_id: 1, form_id: 1 })
+    expect(await q.row('select form_id, answers from confirmation')).toEqual({
+      form_id: 1,
+      answers: { firstName: 'Ada', own: {}, agreed: ['consent'] },
+    })
+    expect(await q.row('select details from activity')).toEqual({ details: { page: 1, form: 1 } })
   })
 })

@@ -51,8 +51,13 @@ export async function startBroadcast(
   by: string,
 ): Promise<number> {
   return platform.database.inTransaction(async (tx) => {
-    const email = await tx.row<{ name: string }>('select name from email where id = $1', [request.email])
+    const email = await tx.row<{ name: string; live: boolean }>(
+      'select name, published_version is not null and archived_at is null live from email where id = $1',
+      [request.email],
+    )
     if (!email) throw notFound('This email')
+    if (!email.live)
+      throw new Problem(409, 'This email is not live', 'Publish it in the Library first, then send it.')
     if (request.topic !== null) {
       const topic = await tx.row('select id from topic where id = $1 and archived_at is null', [
         request.topic,
@@ -108,8 +113,9 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
     for (let from = 0; from < recipients.length; from += batch) {
       await progress.report('queueing emails', from, recipients.length)
       const queued = await tx.rows<{ id: number }>(
-        `insert into message (email_id, contact_id, broadcast_id, topic_id, purpose, queued_at)
-         select $1, contact.id, $2, $3, 'marketing', $4 from contact where contact.id = any($5) order by contact.id
+        `insert into message (email_id, email_version, contact_id, broadcast_id, topic_id, purpose, queued_at)
+         select $1, (select published_version from email where id = $1), contact.id, $2, $3, 'marketing', $4
+         from contact where contact.id = any($5) order by contact.id
          returning id`,
         [request.email, broadcast, request.topic, new Date(now), recipients.slice(from, from + batch)],
       )

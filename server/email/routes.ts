@@ -1,21 +1,89 @@
 import { Router } from 'express'
 import { api } from '../../contract/api.ts'
+import type { Doing } from '../blocks/drafts.ts'
 import { handle, handleStream } from '../http/handle.ts'
+import { loadSite } from '../pages/site.ts'
 import type { WebPlatform } from '../platform.ts'
 import { listBroadcasts, startBroadcast, stopBroadcast } from './broadcasts.ts'
-import { listEmails } from './emails.ts'
+import { signedInOf } from '../workspace/requireSignIn.ts'
+import { emailDrafts } from './emailDrafts.ts'
+import {
+  copyEmail,
+  createEmail,
+  deleteEmail,
+  linksOfEmail,
+  listEmails,
+  renameEmail,
+  viewEmail,
+} from './emails.ts'
 import { countOutbox, listOutbox } from './outbox.ts'
 import { forecastBroadcast } from './recipients.ts'
+import { drawEmail } from './renderEmail.ts'
 import { listInbox, readInbox } from './testInbox.ts'
+import { listTeam, previewEmail, previewHtml, queueTest } from './tryingOut.ts'
 
-/** A received email is shown as its mailbox would: styles and pictures, but no script and no form. */
-const mailPolicy = [
-  "default-src 'none'",
-  "style-src 'unsafe-inline'",
-  "img-src 'self' data:",
-  "frame-ancestors 'self'",
-  'sandbox allow-popups allow-popups-to-escape-sandbox',
-].join('; ')
+/** An email is shown as its mailbox would: styles and pictures, but no script and no form. */
+const mailPolicy = (pictures = true): string =>
+  [
+    "default-src 'none'",
+    "style-src 'unsafe-inline'",
+    `img-src ${pictures ? "'self' data:" : "'none'"}`,
+    "frame-ancestors 'self'",
+    'sandbox allow-popups allow-popups-to-escape-sandbox',
+  ].join('; ')
+
+/** The emails of the Library. */
+function libraryRoutes(platform: WebPlatform, routes: Router): void {
+  const { database: q, clock } = platform
+  const { emails } = api
+  const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
+
+  handle(routes, emails.list, () => listEmails(q))
+  handle(routes, emails.team, ({ response }) => listTeam(q, signedInOf(response).account.id))
+  handle(routes, emails.draw, async ({ body }) => drawEmail(body.content, await loadSite(q)))
+  handle(routes, emails.view, ({ params, by }) => viewEmail(q, params.id, doing(by)))
+  handle(
+    routes,
+    emails.create,
+    async ({ body, by }) => ({ id: await q.inTransaction((tx) => createEmail(tx, body, doing(by))) }),
+    { status: 201 },
+  )
+  handle(routes, emails.rename, ({ params, body }) => renameEmail(q, params.id, body.name))
+  handle(routes, emails.save, ({ params, body, by }) =>
+    q.inTransaction((tx) => emailDrafts.save(tx, params.id, body, doing(by))),
+  )
+  handle(routes, emails.publish, ({ params, body, by }) =>
+    q.inTransaction((tx) => emailDrafts.publish(tx, params.id, body, doing(by))),
+  )
+  handle(routes, emails.goBack, ({ params, body, by }) =>
+    q.inTransaction((tx) => emailDrafts.goBack(tx, params.id, body.version, doing(by))),
+  )
+  handle(
+    routes,
+    emails.copy,
+    async ({ params, by }) => ({ id: await q.inTransaction((tx) => copyEmail(tx, params.id, doing(by))) }),
+    { status: 201 },
+  )
+  handle(routes, emails.archive, ({ params, body }) =>
+    emailDrafts.archive(q, params.id, body.archived, new Date(clock.now())),
+  )
+  handle(routes, emails.delete, ({ params }) => q.inTransaction((tx) => deleteEmail(tx, params.id)))
+  handle(routes, emails.links, ({ params }) => linksOfEmail(q, params.id))
+  handle(routes, emails.preview, ({ params, query }) =>
+    previewEmail(platform, params.id, query.person ?? null),
+  )
+  handleStream(routes, emails.previewHtml, async ({ params, query, response }) => {
+    const markup = await previewHtml(platform, params.id, {
+      person: query.person ?? null,
+      dark: query.dark === 'yes',
+    })
+    response
+      .set('content-security-policy', mailPolicy(query.pictures === 'on'))
+      .type('html')
+      .send(`<base target="_blank">${markup}`)
+  })
+  handle(routes, emails.test, ({ params, body }) => q.inTransaction((tx) => queueTest(tx, params.id, body)))
+}
 
 /** Emails, broadcasts, the outbox and the test inbox. */
 export function emailRoutes(platform: WebPlatform): Router {
@@ -23,7 +91,7 @@ export function emailRoutes(platform: WebPlatform): Router {
   const { database: q, questions, clock, settings } = platform
   const { email, broadcasts } = api
 
-  handle(routes, email.list, () => listEmails(q))
+  libraryRoutes(platform, routes)
   handle(routes, broadcasts.list, () => listBroadcasts(q))
   handle(routes, broadcasts.forecast, ({ body, response }) =>
     questions.whileConnected(response, (tx) => forecastBroadcast(tx, body, clock.now())),
@@ -45,7 +113,7 @@ export function emailRoutes(platform: WebPlatform): Router {
   handleStream(routes, email.messageHtml, async ({ params, response }) => {
     const { html } = await readInbox(settings, params.id)
     // Links open beside the application, never inside the frame.
-    response.set('content-security-policy', mailPolicy).type('html').send(`<base target="_blank">${html}`)
+    response.set('content-security-policy', mailPolicy()).type('html').send(`<base target="_blank">${html}`)
   })
   return routes
 }

@@ -8,7 +8,10 @@ import type { Platform } from '../platform.ts'
 import { compose, type Outgoing } from './compose.ts'
 import { readRefusal, type Transports } from './transport.ts'
 
-type Queued = Outgoing & {
+type Queued = Omit<Outgoing, 'email'> & {
+  /** Null while nothing of it is published. */
+  email: Outgoing['email'] | null
+  emailId: number
   purpose: Purpose
   /** The broadcast that it is of, and who stopped that. */
   broadcast: { id: number; stoppedBy: string | null } | null
@@ -24,15 +27,16 @@ type Queued = Outgoing & {
 /** The message when it still waits to be sent. */
 function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
   return q.row<Queued>(
-    `select message.id, message.purpose,
+    `select message.id, message.purpose, message.email_id "emailId",
        case when broadcast.id is not null
          then json_build_object('id', broadcast.id, 'stoppedBy', broadcast.stopped_by) end broadcast,
        message.topic_id is null or exists (select from contact_topic
          where contact_id = contact.id and topic_id = message.topic_id and agreed) agreed,
-       json_build_object('id', email.id, 'content', email.content, 'htmlTemplate', email.html_template,
-         'textTemplate', email.text_template,
-         'links', coalesce((select json_agg(id order by position) from email_link where email_id = email.id), '[]'))
-         email,
+       case when version.html_template is not null or version.text_template is not null then
+         json_build_object('id', email.id, 'version', version.number,
+           'subject', version.subject_template, 'html', version.html_template, 'text', version.text_template,
+           'replyTo', coalesce(version.content->>'replyTo', ''), 'links', to_json(version.links),
+           'conditions', version.conditions) end email,
        json_build_object('id', contact.id, 'address', contact.address, 'firstName', contact.first_name,
          'lastName', contact.last_name, 'rehearsal', contact.rehearsal,
          'marketingState', contact.marketing_state,
@@ -40,6 +44,8 @@ function queuedMessage(q: Queries, id: number): Promise<Queued | undefined> {
        (select json_build_object('name', name, 'postalAddress', postal_address, 'senderName', sender_name,
          'senderAddress', sender_address) from business) business
      from message join email on email.id = message.email_id join contact on contact.id = contact_id
+       left join email_version version on version.email_id = email.id
+         and version.number = coalesce(message.email_version, email.published_version)
        left join broadcast on broadcast.id = broadcast_id
      where message.id = $1 and message.state = 'queued'`,
     [id],
@@ -65,7 +71,7 @@ async function take(q: Queries, id: number): Promise<void> {
 type Ending = { state: 'sent' } | { state: 'held' | 'failed'; reason: string; badAddress?: boolean }
 
 async function close(platform: Platform, out: Queued, ending: Ending, at: Instant): Promise<void> {
-  const ids = { email: out.email.id, message: out.id }
+  const ids = { email: out.emailId, message: out.id }
   const contact = out.contact.id
   const activity: NewActivity =
     ending.state === 'sent'
@@ -83,13 +89,15 @@ async function close(platform: Platform, out: Queued, ending: Ending, at: Instan
         }
   await platform.database.inTransaction(async (tx) => {
     const closed = await tx.row(
-      `update message set state = $2, sent_at = $3, problem = $4, attempts = attempts + 1
+      `update message set state = $2, sent_at = $3, problem = $4, attempts = attempts + 1,
+         email_version = coalesce($5, email_version)
        where id = $1 and state = 'queued' returning id`,
       [
         out.id,
         ending.state,
         ending.state === 'sent' ? new Date(platform.clock.now()) : null,
         ending.state === 'sent' ? null : ending.reason,
+        out.email?.version ?? null,
       ],
     )
     if (!closed) return
@@ -118,10 +126,14 @@ export async function sendMessage(platform: Platform, transports: Transports, id
   const mayGo = mayLeave(out, at)
   if (!mayGo.allowed) return close(platform, out, { state: 'held', reason: mayGo.reason }, at)
 
+  const { email } = out
+  if (!email)
+    return close(platform, out, { state: 'held', reason: 'the email is a draft: publish it first' }, at)
+
   await take(platform.database, id)
   let mail
   try {
-    mail = compose(platform, out, at)
+    mail = await compose(platform, { ...out, email }, at)
   } catch (error) {
     const reason = `The email cannot be put together: ${error instanceof Error ? error.message : String(error)}`
     return close(platform, out, { state: 'failed', reason: reason.slice(0, 300) }, at)

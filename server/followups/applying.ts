@@ -79,8 +79,8 @@ interface Due<K extends EffectKind> {
 async function sendEmails(q: Queries, due: readonly Due<'sendEmail'>[], now: Instant): Promise<void> {
   const queued = await q.rows<{ id: number }>(
     // The unique step of an enrolment makes an email that was decided twice go once.
-    `insert into message (email_id, contact_id, enrolment_id, step, purpose, queued_at)
-     select email.id, m.contact, m.enrolment, m.step, email.purpose, $5
+    `insert into message (email_id, contact_id, enrolment_id, step, purpose, topic_id, queued_at)
+     select email.id, m.contact, m.enrolment, m.step, email.purpose, email.topic_id, $5
      from unnest($1::bigint[], $2::bigint[], $3::bigint[], $4::text[]) m (email, contact, enrolment, step)
      join email on email.id = m.email
      on conflict (enrolment_id, step) do nothing

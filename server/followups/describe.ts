@@ -4,10 +4,19 @@ import { armsOf, type StartsWhen, type Step } from '../../core/followups/program
 import { describeWait } from '../../core/followups/waiting.ts'
 
 export function describeStart(rule: StartsWhen, names: Names): string {
-  if (rule.kind === 'tagAdded') return `the tag ${nameOf(names, 'tags', rule.tag)} is added`
-  return rule.page === undefined
-    ? 'any form is submitted'
-    : `the form on ${nameOf(names, 'pages', rule.page)} is submitted`
+  switch (rule.kind) {
+    case 'tagAdded':
+      return `the tag ${nameOf(names, 'tags', rule.tag)} is added`
+    case 'addressConfirmed':
+      return rule.form === undefined
+        ? 'an address is confirmed'
+        : `an address is confirmed by the form ${nameOf(names, 'forms', rule.form)}`
+    case 'formSent': {
+      const which = rule.form === undefined ? 'any form' : `the form ${nameOf(names, 'forms', rule.form)}`
+      const where = rule.page === undefined ? '' : ` on ${nameOf(names, 'pages', rule.page)}`
+      return `${which}${where} is submitted`
+    }
+  }
 }
 
 /** A step in a few words, and in one sentence. */

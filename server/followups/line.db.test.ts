@@ -5,6 +5,7 @@ import type { TodayView } from '../../contract/today.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
 import { made } from '../../testing/people.ts'
+import { lookAt } from '../../testing/publishing.ts'
 import { buttonOf, mailFor, postForm } from '../../testing/visitor.ts'
 import { eventually } from '../../testing/waiting.ts'
 import { startFollowups } from './starting.ts'
@@ -47,9 +48,9 @@ describe('the email with the file', () => {
 
   it('leads by its button to the file, and both are written down', async () => {
     const [mail] = await mailFor(install, 'orla@postbox.test')
-    const click = await fetch(buttonOf(mail!), { redirect: 'manual' })
+    const click = await lookAt(buttonOf(mail!))
     expect(click.status).toBe(302)
-    const file = await fetch(click.headers.get('location')!)
+    const file = await lookAt(click.headers.get('location')!)
     expect(await file.text()).toMatch(/^%PDF-1\./)
     expect(file.headers.get('content-disposition')).toContain(
       'attachment; filename="Five-Hole Pamphlet templates.pdf"',
@@ -141,7 +142,7 @@ describe('coming in', () => {
       contact,
       activity: 1_000_000,
       kind: 'formSent',
-      details: { page: install.ids.page },
+      details: { form: install.ids.form },
       at: install.clock.now(),
     }
     await Promise.all([startFollowups(install.platform, job), startFollowups(install.platform, job)])

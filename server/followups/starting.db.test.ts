@@ -22,7 +22,7 @@ const job = (contact: number, activity = 1) => ({
   contact,
   activity,
   kind: 'formSent',
-  details: { page: on.install.ids.page },
+  details: { form: on.install.ids.form },
   at: on.install.clock.now(),
 })
 const enrolments = () =>

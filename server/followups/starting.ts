@@ -69,8 +69,8 @@ async function deliverAgain(
   const sends = openingSends(followup.program)
   if (sends.length === 0) return
   const queued = await q.rows<{ id: number; email: number }>(
-    `insert into message (email_id, contact_id, enrolment_id, purpose, asked_by, queued_at)
-     select email.id, $2, $3, email.purpose, $4, $5 from email where id = any($1)
+    `insert into message (email_id, contact_id, enrolment_id, purpose, topic_id, asked_by, queued_at)
+     select email.id, $2, $3, email.purpose, email.topic_id, $4, $5 from email where id = any($1)
      on conflict (asked_by, email_id) where asked_by is not null do nothing returning id, email_id email`,
     [sends.map(({ email }) => email), contact.id, enrolment, job.activity, now],
   )
@@ -96,12 +96,28 @@ async function deliverAgain(
   )
 }
 
+/** The follow-ups that a form starts by what it says itself. */
+async function namedByForm(q: Queries, activity: Activity): Promise<number[]> {
+  if (activity.kind !== 'formSent' || !('form' in activity.details)) return []
+  const rows = await q.rows<{ followup: number }>(
+    `select (action->>'followup')::bigint followup
+     from form join form_version on form_id = id and number = published_version
+     cross join lateral jsonb_path_query(content, '$.actions[*] ? (@.does == "startFollowup")') action
+     where form.id = $1 and jsonb_typeof(action->'followup') = 'number'`,
+    [activity.details.form],
+  )
+  return rows.map(({ followup }) => followup)
+}
+
 /** Lets a person into every live follow-up that this activity starts: the work of the job `startFollowups`. */
 export async function startFollowups(platform: Platform, job: StartJob): Promise<void> {
   const activity = { kind: job.kind, details: job.details, at: job.at } as Activity
   await platform.database.inTransaction(async (tx) => {
     const live = await Followup.findAll({ where: { state: 'live' }, transaction: tx.transaction ?? null })
-    const starting = live.filter(({ program }) => program.startsWhen.some((rule) => starts(rule, activity)))
+    const named = await namedByForm(tx, activity)
+    const starting = live.filter(
+      ({ id, program }) => named.includes(id) || program.startsWhen.some((rule) => starts(rule, activity)),
+    )
     if (starting.length === 0) return
     // The lock keeps two starts of one person apart, so that "once" means once.
     const contact = await survivorOf(tx, job.contact, 'change')

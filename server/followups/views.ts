@@ -76,6 +76,7 @@ async function stepViews(platform: Platform, followup: Followup, names: Names): 
     id: step.id,
     kind: step.kind,
     ...describeStep(step, names),
+    email: step.kind === 'send' ? step.email : null,
     waiting: waiting.find((row) => row.step === step.id)?.people ?? 0,
     outcomes: Object.fromEntries(
       outcomes.filter((row) => row.step === step.id).map((row) => [row.outcome, row.times]),

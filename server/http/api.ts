@@ -5,6 +5,7 @@ import { importRoutes } from '../audience/imports/routes.ts'
 import { peopleRoutes } from '../audience/people/routes.ts'
 import { scoreRoutes } from '../audience/scores/routes.ts'
 import { segmentRoutes } from '../audience/segments/routes.ts'
+import { captureRoutes } from '../capture/routes.ts'
 import { emailRoutes } from '../email/routes.ts'
 import { pageRoutes } from '../pages/routes.ts'
 import { followupRoutes } from '../followups/routes.ts'
@@ -29,7 +30,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(authRoutes(platform))
   routes.use(requireSignIn(platform))
   // A page is long; what was read here is not read again below.
-  routes.use(['/pages', '/site'], express.json({ limit: '1mb' }))
+  routes.use(['/pages', '/site', '/forms', '/pop-ups'], express.json({ limit: '1mb' }))
   routes.use(express.json({ limit: '100kb' }))
   routes.use(refuseUnstorableText)
   handleStream(routes, api.live.stream, ({ request, response }) =>
@@ -44,6 +45,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(workRoutes(platform))
   routes.use(followupRoutes(platform))
   routes.use(pageRoutes(platform))
+  routes.use(captureRoutes(platform))
   routes.use(emailRoutes(platform))
   routes.use(notFoundHandler)
   routes.use(problemHandler(platform.log))

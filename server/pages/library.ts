@@ -1,5 +1,6 @@
 import type { SiteView } from '../../contract/pages.ts'
 import type { Section } from '../../core/blocks/document.ts'
+import { openFields } from '../audience/describing/fields.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { Problem } from '../http/problems.ts'
@@ -11,8 +12,17 @@ interface Named {
   name: string
 }
 
-const named = (q: Queries, table: 'tag' | 'course'): Promise<Named[]> =>
-  q.rows<Named>(`select id, name from ${table} order by lower(name), id`)
+const named = (q: Queries, table: 'tag' | 'course' | 'topic' | 'followup', which = ''): Promise<Named[]> =>
+  q.rows<Named>(`select id, name from ${table} ${which} order by lower(name), id`)
+
+/** Every form as it is published, or as it is written where it never was. */
+function listDraftedForms(q: Queries): Promise<SiteView['forms']> {
+  return q.rows<SiteView['forms'][number]>(
+    `select distinct on (lower(form.name), form.id) form.id, form.name, number as version, content, published_version is not null live
+     from form join form_version on form_id = form.id where archived_at is null
+     order by lower(form.name), form.id, number = published_version desc nulls last, number desc`,
+  )
+}
 
 /** Everything that the editor chooses from and draws with. */
 export async function viewSite(platform: Platform): Promise<SiteView> {
@@ -44,6 +54,13 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
       'select id, name, media_type "mediaType" from file order by lower(name), id',
     ),
     tags: await named(q, 'tag'),
+    forms: await listDraftedForms(q),
+    popUps: await q.rows<Named & { live: boolean }>(
+      `select id, name, published_version is not null live from pop_up where archived_at is null order by position, id`,
+    ),
+    fields: await openFields(q),
+    topics: await named(q, 'topic', 'where archived_at is null'),
+    followups: await named(q, 'followup'),
     courses: courses.map((course) => ({
       ...course,
       lessons: [...site.pages.values()]

@@ -6,7 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
-import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
+import type { PagePurpose } from '../../core/pages/page.ts'
 import { column } from '../database/column.ts'
 
 /** A page of the business: what it is called and where it stands. What it says is in its versions. */
@@ -23,17 +23,6 @@ export class Page extends Model<InferAttributes<Page>, InferCreationAttributes<P
   declare courseId: CreationOptional<number | null>
   declare lessonNumber: CreationOptional<number | null>
   declare createdAt: Date
-}
-
-/** One version of what a page says. The newest one that is not published is the draft. */
-export class PageVersion extends Model<InferAttributes<PageVersion>, InferCreationAttributes<PageVersion>> {
-  declare pageId: number
-  declare number: number
-  declare content: PageContent
-  /** Counts the saves of a draft. */
-  declare revision: CreationOptional<number>
-  declare madeAt: Date
-  declare madeBy: string
 }
 
 export function definePages(sequelize: Sequelize): void {
@@ -53,16 +42,5 @@ export function definePages(sequelize: Sequelize): void {
       createdAt: column.instant(),
     },
     { sequelize, tableName: 'page' },
-  )
-  PageVersion.init(
-    {
-      pageId: { ...column.reference(), primaryKey: true },
-      number: { type: DataTypes.INTEGER, primaryKey: true },
-      content: column.json(),
-      revision: { type: DataTypes.INTEGER, allowNull: false, defaultValue: 1 },
-      madeAt: column.instant(),
-      madeBy: column.text(),
-    },
-    { sequelize, tableName: 'page_version' },
   )
 }

@@ -1,6 +1,7 @@
 import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
-import type { DraftState, PageRow, PageView, SiteView } from '../../contract/pages.ts'
+import type { DraftState } from '../../contract/drafts.ts'
+import type { PageRow, PageView, SiteView } from '../../contract/pages.ts'
 import type { PageContent } from '../../core/pages/page.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import { contentOf, numberedIds } from '../../testing/documents.ts'

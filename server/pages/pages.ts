@@ -1,4 +1,4 @@
-import type { NewPage, PageSettings } from '../../contract/pages.ts'
+import type { NewPage, PageSettings, PageView } from '../../contract/pages.ts'
 import { copyDocument } from '../../core/blocks/operations.ts'
 import type { PageContent } from '../../core/pages/page.ts'
 import type { Queries } from '../database/connect.ts'
@@ -6,8 +6,9 @@ import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
 import { randomPartId } from './partIds.ts'
-import { makeContentSafe } from './safeContent.ts'
-import { Page, PageVersion } from './models.ts'
+import { pageDrafts } from './drafts.ts'
+import { Page } from './models.ts'
+import { usesOf } from './usage.ts'
 
 /** @throws Problem 404 */
 export async function pageById(q: Queries, id: number): Promise<Page> {
@@ -57,10 +58,7 @@ export async function createPage(q: Queries, given: NewPage, by: string, at: Dat
     },
     { transaction },
   )
-  await PageVersion.create(
-    { pageId: page.id, number: 1, content: makeContentSafe(given.content), madeAt: at, madeBy: by },
-    { transaction },
-  )
+  await pageDrafts.begin(q, page.id, given.content, { by, at })
   await announce(q, 'pages')
   return page.id
 }
@@ -92,16 +90,18 @@ export async function setPageSettings(
   })
 }
 
-/** The newest version of a page: its draft, or what is published. */
-export async function newestVersion(q: Queries, page: number, lock = false): Promise<PageVersion> {
-  const found = await PageVersion.findOne({
-    where: { pageId: page },
-    order: [['number', 'DESC']],
-    transaction: q.transaction ?? null,
-    ...(lock && { lock: true }),
-  })
-  if (!found) throw notFound('This page')
-  return found
+/** A page with its newest version, as the editor opens it. @throws Problem 404 */
+export async function viewPage(platform: Platform, id: number, by: string): Promise<PageView> {
+  const { database: q, clock, settings } = platform
+  const { path, purpose, courseId: course } = await pageById(q, id)
+  return {
+    ...(await pageDrafts.view(q, id, { by, at: new Date(clock.now()) })),
+    path,
+    purpose,
+    url: `${settings.publicUrl}/p/${path}`,
+    course,
+    usedIn: (await usesOf(q, 'page', [id])).get(id) ?? [],
+  }
 }
 
 /** A free name and path made of another's. */
@@ -116,23 +116,11 @@ async function freePath(q: Queries, path: string): Promise<string> {
 export async function copyPage(platform: Platform, id: number, by: string): Promise<number> {
   return platform.database.inTransaction(async (tx) => {
     const page = await pageById(tx, id)
-    const { content } = await newestVersion(tx, id)
+    const { content } = await pageDrafts.newest(tx, id)
     const copied: PageContent = { ...content, document: copyDocument(content.document, randomPartId) }
     const { name, path, purpose, courseId: course } = page
     const given = { name: `${name} (copy)`.slice(0, 120), path: await freePath(tx, path), purpose, course }
     return createPage(tx, { ...given, content: copied }, by, new Date(platform.clock.now()))
-  })
-}
-
-/** Takes a page away from its visitors, or gives it back to them; nothing of it is lost. */
-export async function archivePage(platform: Platform, id: number, archived: boolean): Promise<void> {
-  await platform.database.inTransaction(async (tx) => {
-    const page = await pageById(tx, id)
-    await page.update(
-      { archivedAt: archived ? new Date(platform.clock.now()) : null },
-      { transaction: tx.transaction ?? null },
-    )
-    await announce(tx, 'pages')
   })
 }
 

@@ -6,6 +6,7 @@ import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
 import { randomToken } from '../signing.ts'
+import { queueJobs } from '../work/jobs.ts'
 import { usesOf } from './usage.ts'
 
 /** Widths that pictures are made in, as far as the original is as wide (px). */
@@ -100,6 +101,7 @@ export async function storePicture(
       file.format,
       file.content,
     ])
+  if (replaces !== undefined) await queueJobs(q, 'renewEmails', [{}])
   await announce(q, 'pages')
   return row.id
 }
@@ -111,7 +113,10 @@ export async function pictureFile(
 ): Promise<Buffer> {
   const file = await q.row<{ content: Buffer }>(
     `select content from picture_file join picture on picture.id = picture_id
-     where picture_id = $1 and edition = $2 and picture_file.width = $3 and format = $4`,
+     where picture_id = $1 and format = $4
+       -- Mail that was sent keeps the address of a picture that has been replaced since.
+       and (edition <> $2 or picture_file.width = $3)
+     order by picture_file.width = $3 desc, picture_file.width desc limit 1`,
     [id, edition, width, format],
   )
   if (!file) throw notFound('This picture')

@@ -1,6 +1,7 @@
 import { notFound } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
-import { newestVersion, pageById } from './pages.ts'
+import { pageDrafts } from './drafts.ts'
+import { pageById } from './pages.ts'
 import type { ShownPage } from './versions.ts'
 
 /** A preview link is good for so long. */
@@ -25,6 +26,6 @@ export async function previewedPage(platform: Platform, token: string): Promise<
   if (!id || madeAt === undefined || platform.clock.now() - madeAt > previewLasts)
     throw notFound('This preview')
   const { name, path } = await pageById(platform.database, id)
-  const { number: version, content } = await newestVersion(platform.database, id)
+  const { number: version, content } = await pageDrafts.newest(platform.database, id)
   return { id, name, path, version, content }
 }

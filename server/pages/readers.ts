@@ -1,6 +1,7 @@
 import type { Condition } from '../../core/audience/segments/condition.ts'
 import { evaluate } from '../../core/audience/segments/evaluate.ts'
 import { stranger, type Person } from '../../core/audience/people/person.ts'
+import type { KnownReader } from '../../core/capture/shownForm.ts'
 import type { ReaderValues } from '../../core/blocks/mergeText.ts'
 import type { Learner } from '../../core/pages/lessons.ts'
 import type { PageContent } from '../../core/pages/page.ts'
@@ -47,6 +48,10 @@ export async function contactOfMark(
   return acted ? null : contact
 }
 
+/** Was the mark that of a link in somebody's own mail? Who holds it acts as that person. */
+export const isOwnMark = ({ signer }: Platform, mark: string | undefined): boolean =>
+  mark !== undefined && signer.open('reader', mark) !== null
+
 /** What a page may say to who reads it, and show them. */
 export interface Reader {
   contact: number | null
@@ -55,6 +60,7 @@ export interface Reader {
   /** On their own clock: the business's, but in rehearsal. */
   now: number
   values: ReaderValues
+  known: KnownReader | null
   shows: (people: Condition) => boolean
   learner: Learner
 }
@@ -65,12 +71,16 @@ export const unknownReader = ({ clock }: Platform, zone: string): Reader => ({
   rehearsal: false,
   now: clock.now(),
   values: {},
+  known: null,
   shows: () => false,
   learner: { beganAt: null, seen: new Map(), zone },
 })
 
 /** The conditions of a page: of the whole, its sections and blocks. */
-export function conditionsOf({ limitedTo, document }: PageContent): Condition[] {
+export function conditionsOf({
+  limitedTo,
+  document,
+}: Pick<PageContent, 'limitedTo' | 'document'>): Condition[] {
   const parts = document.sections.flatMap((section) => [
     section,
     ...section.columns.flatMap(({ blocks }) => blocks),
@@ -117,6 +127,8 @@ export async function loadReader(
       ...(lastName !== undefined && { lastName }),
       ...(address !== undefined && { address }),
     },
+    known:
+      known && person ? { builtIn: person.builtIn, own: person.fields, rehearsal: known.rehearsal } : null,
     // What nobody can tell, since it speaks of something that is gone, is not shown.
     shows: (people) => evaluate(people, person ?? stranger, { ...context, now }).holds === true,
     learner: known ? await learnerOf(q, known.id, own ?? zone) : unknown.learner,

@@ -1,15 +1,15 @@
 import { raw, Router } from 'express'
 import { api } from '../../contract/api.ts'
 import { pagePath } from '../../core/pages/page.ts'
-import { deleteFile, largestFile, listFiles, storeFile } from '../capture/files.ts'
-import { handle } from '../http/handle.ts'
-import { Problem } from '../http/problems.ts'
+import { deleteFile, editFile, listFiles, storeFile, useFileVersion } from '../capture/files.ts'
+import { handle, handleStream } from '../http/handle.ts'
+import { notFound, Problem } from '../http/problems.ts'
 import type { WebPlatform } from '../platform.ts'
 import { checkDomain } from './domainCheck.ts'
-import { goBackTo, publishPage, savePage, viewPage } from './drafts.ts'
+import { pageDrafts } from './drafts.ts'
 import { createCourse, deleteSection, orderLessons, saveSection, viewSite } from './library.ts'
 import { listPages } from './pageList.ts'
-import { archivePage, copyPage, createPage, deletePage, pathFault, setPageSettings } from './pages.ts'
+import { copyPage, createPage, deletePage, pathFault, setPageSettings, viewPage } from './pages.ts'
 import { deletePicture, editPicture, largestPicture, listPictures, storePicture } from './pictures.ts'
 import { previewLink } from './previews.ts'
 import { setBrand, setSender, setSiteSettings } from './site.ts'
@@ -43,10 +43,16 @@ export function pageRoutes(platform: WebPlatform): Router {
       : (read.error.issues[0]?.message ?? 'Choose another address')
     return { fault }
   })
-  handle(routes, api.pages.save, ({ params, body, by }) => savePage(platform, params.id, body, by))
+  handle(routes, api.pages.save, ({ params, body, by }) =>
+    database.inTransaction((tx) => pageDrafts.save(tx, params.id, body, { by, at: now() })),
+  )
   handle(routes, api.pages.settings, ({ params, body }) => setPageSettings(platform, params.id, body))
-  handle(routes, api.pages.publish, ({ params, body, by }) => publishPage(platform, params.id, body, by))
-  handle(routes, api.pages.goBack, ({ params, body, by }) => goBackTo(platform, params.id, body.version, by))
+  handle(routes, api.pages.publish, ({ params, body, by }) =>
+    database.inTransaction((tx) => pageDrafts.publish(tx, params.id, body, { by, at: now() })),
+  )
+  handle(routes, api.pages.goBack, ({ params, body, by }) =>
+    database.inTransaction((tx) => pageDrafts.goBack(tx, params.id, body.version, { by, at: now() })),
+  )
   handle(
     routes,
     api.pages.copy,
@@ -55,7 +61,9 @@ export function pageRoutes(platform: WebPlatform): Router {
       status: 201,
     },
   )
-  handle(routes, api.pages.archive, ({ params, body }) => archivePage(platform, params.id, body.archived))
+  handle(routes, api.pages.archive, ({ params, body }) =>
+    pageDrafts.archive(database, params.id, body.archived, now()),
+  )
   handle(routes, api.pages.delete, ({ params }) => deletePage(platform, params.id))
   handle(routes, api.pages.previewLink, ({ params }) => previewLink(platform, params.id))
 
@@ -83,16 +91,28 @@ export function pageRoutes(platform: WebPlatform): Router {
   handle(routes, api.files.editPicture, ({ params, body }) => editPicture(platform, params.id, body))
   handle(routes, api.files.deletePicture, ({ params }) => deletePicture(platform, params.id))
   handle(routes, api.files.files, () => listFiles(database))
-  routes.use(api.files.uploadFile.path, raw({ type: 'application/octet-stream', limit: largestFile }))
   handle(
     routes,
     api.files.uploadFile,
-    async ({ query, request }) => {
-      const content = bytesOf(request.body)
-      return { id: await database.inTransaction((tx) => storeFile(tx, { ...query, content }, now())) }
+    async ({ query, request, by }) => {
+      // Not destroyed when it is refused: the browser must be able to send on until it has heard why.
+      const bytes = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>
+      return { id: await storeFile(platform, { ...query, bytes }, { by, at: now() }) }
     },
     { status: 201 },
   )
+  handle(routes, api.files.editFile, ({ params, body }) => editFile(database, params.id, body))
+  handle(routes, api.files.useVersion, ({ params, body }) =>
+    useFileVersion(database, params.id, body.version),
+  )
+  handleStream(routes, api.files.preview, async ({ params, response }) => {
+    const found = await database.row<{ preview: Buffer | null }>(
+      'select preview from file_version join file on file.id = file_id and number = version where file.id = $1',
+      [params.id],
+    )
+    if (!found?.preview) throw notFound('This preview')
+    response.set('cache-control', 'private, max-age=60').type('jpg').send(found.preview)
+  })
   handle(routes, api.files.deleteFile, ({ params }) => deleteFile(platform, params.id))
   return routes
 }

@@ -4,8 +4,12 @@ import type { PictureFiles } from '../../core/pages/context.ts'
 import type { Lesson } from '../../core/pages/lessons.ts'
 import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
 import { siteSettings, type SiteSettings } from '../../core/pages/site.ts'
+import { loadForms, type PublishedForm } from '../capture/publishedForms.ts'
+import { loadPopUps, type PublishedPopUp } from '../capture/publishedPopUps.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
+import type { Settings } from '../settings.ts'
+import { queueJobs } from '../work/jobs.ts'
 import { getBusiness } from '../workspace/business.ts'
 
 /** A page as others lead to it. */
@@ -28,6 +32,10 @@ export interface Site {
   settings: SiteSettings
   pages: ReadonlyMap<number, SitePage>
   pictures: ReadonlyMap<number, PictureFiles>
+  /** Forms that visitors can use. */
+  forms: ReadonlyMap<number, PublishedForm>
+  /** In the order in which they open. */
+  popUps: readonly PublishedPopUp[]
   /** Names of files that may play within a page, by id. */
   media: ReadonlySet<number>
   /** Live lessons of each course, in order. */
@@ -83,20 +91,30 @@ export async function loadSite(q: Queries): Promise<Site> {
     settings: siteSettings.parse(site),
     pages: new Map(rows.map(({ opens: _, ...page }) => [page.id, page])),
     pictures: await readPictures(q),
+    popUps: await loadPopUps(q),
+    forms: new Map((await loadForms(q)).map((form) => [form.id, form])),
     media: new Set(media.map(({ id }) => id)),
     courses: lessonsByCourse(rows),
   }
 }
 
+/** Origins under which the public site is found. */
+export const originsOfSite = ({ publicUrl }: Pick<Settings, 'publicUrl'>, { settings }: Site): string[] => [
+  new URL(publicUrl).origin,
+  ...settings.domains.map((domain) => `https://${domain}`),
+]
+
 /** Sets how the business looks to its public. */
 export async function setBrand(q: Queries, brand: Brand): Promise<void> {
   await q.rows('update business set brand = $1', [JSON.stringify(brand)])
+  await queueJobs(q, 'renewEmails', [{}])
   await announce(q, 'pages')
 }
 
 /** Sets by what name and from where the business writes. */
 export async function setSender(q: Queries, { name, postalAddress }: SiteSender): Promise<void> {
   await q.rows('update business set name = $1, postal_address = $2', [name, postalAddress])
+  await queueJobs(q, 'renewEmails', [{}])
   await announce(q, 'pages', 'workspace')
 }
 

@@ -5,16 +5,26 @@ import { getBusiness } from '../workspace/business.ts'
 /** Where a document names things of a kind, as SQL/JSON paths (ISO/IEC 9075-2): each page is looked through once. */
 const mentions = {
   page: ['$.** ? (@.to == "page").page', '$.** ? (@.get == "page").page'],
-  file: ['$.** ? (@.to == "file").file', '$.** ? (@.from == "file").file', '$.**.captions'],
+  file: [
+    '$.** ? (@.to == "file").file',
+    '$.** ? (@.from == "file").file',
+    '$.**.captions',
+    '$.** ? (@.does == "sendFile").file',
+  ],
   picture: ['$.**.picture', '$.**.poster', '$.**.logo', '$.icon'],
+  form: ['$.document.**.form'],
+  popUp: ['$.** ? (@.to == "popUp").popUp'],
 } as const
 export type UsedKind = keyof typeof mentions
 
 /** What else names a thing besides pages and the site. */
 const alsoNaming: Record<UsedKind, string> = {
   page: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].page') from followup`,
-  file: `union all select 'email ' || name, target->'file' from email join email_link on email.id = email_id`,
+  // Mail that was sent leads on, also by links that were taken out since.
+  file: `union all select 'mail that was sent of ' || name, target->'file' from email join email_link on email.id = email_id and gone`,
   picture: '',
+  form: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].form') from followup`,
+  popUp: '',
 }
 
 /** The things of a kind that the site settings name. */
@@ -22,6 +32,8 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
   page: ({ notFoundPage, privacyPage }) => [notFoundPage, privacyPage],
   picture: ({ favicon, sharingPicture }) => [favicon, sharingPicture],
   file: () => [],
+  form: () => [],
+  popUp: () => [],
 }
 
 /**
@@ -40,8 +52,26 @@ export async function usesOf(
        from page join page_version on page_id = page.id and number >= coalesce(published_version, 0)
        order by page.id, is_live, number desc
      ),
+     current_form as (
+       select distinct on (form.id, is_live) form.name, content, number = published_version is_live
+       from form join form_version on form_id = form.id and number >= coalesce(published_version, 0)
+       order by form.id, is_live, number desc
+     ),
+     current_pop_up as (
+       select distinct on (pop_up.id, is_live) pop_up.name, content, number = published_version is_live
+       from pop_up join pop_up_version on pop_up_id = pop_up.id and number >= coalesce(published_version, 0)
+       order by pop_up.id, is_live, number desc
+     ),
+     current_email as (
+       select distinct on (email.id, is_live) email.name, content, number = published_version is_live
+       from email join email_version on email_id = email.id and number >= coalesce(published_version, 0)
+       order by email.id, is_live, number desc
+     ),
      document as (
        select 'page ' || name place, content from current
+       union all select 'form ' || name, content from current_form
+       union all select 'pop-up ' || name, content from current_pop_up
+       union all select 'email ' || name, content from current_email
        union all select 'brand', brand from business where brand is not null
      ),
      used (place, thing) as (

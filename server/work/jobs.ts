@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { storedAnswers } from '../../core/capture/answers.ts'
 import type { Queries } from '../database/connect.ts'
 
 const id = z.number().int().positive()
@@ -16,9 +17,22 @@ export const jobPayloads = {
   sendMessage: z.object({ message: id }),
   scorePeople: z.object({ contacts: z.array(id) }),
   sendConfirmation: z.object({ confirmation: id }),
+  sendFile: z.object({ contact: id, file: id }),
+  previewFile: z.object({ file: id, version: id }),
+  notifyTeam: z.object({
+    contact: id,
+    form: id,
+    version: id,
+    /** Where the form stood, in words. */
+    place: z.string(),
+    answers: storedAnswers,
+  }),
   sendAddressConfirmation: z.object({ change: id }),
+  sendTest: z.object({ email: id, version: id, account: id, person: id.nullable() }),
+  renewEmails: z.object({}),
   longWork: z.object({ work: id, queue: z.string() }),
   countSegments: z.object({}),
+  remindWaiting: z.object({}).loose(),
   maintenance: z.object({}).loose(),
 } as const
 
@@ -45,37 +59,61 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   sendMessage: { ...plain, key: ({ message }) => `message:${message}` },
   scorePeople: { ...plain, queue: ({ contacts }) => `scoring ${(contacts[0] ?? 0) % scoringLanes}` },
   sendConfirmation: plain,
+  sendFile: plain,
+  // One after the other: a tool may take much memory.
+  previewFile: { ...plain, queue: () => 'previews' },
+  notifyTeam: plain,
   sendAddressConfirmation: plain,
+  sendTest: plain,
+  // Who changes the brand twice gets the templates of the second.
+  renewEmails: { ...plain, key: () => 'renewEmails' },
   longWork: { ...plain, queue: ({ queue }) => queue },
   // Who asks while it waits is served by the same count.
   countSegments: { ...plain, key: () => 'countSegments' },
+  remindWaiting: plain,
   maintenance: plain,
 }
 
 /** The queue takes the lowest first: what is sent to many must not hold up the file that somebody waits for. */
 export const behindOthers = 10
 
+/** A job to be queued. */
+export type NewJob = { [N in JobName]: { name: N; payload: JobPayload<N> } }[JobName]
+
+function specOf<N extends JobName>(name: N, payload: JobPayload<N>, priority: number): object {
+  const { key, queue } = jobTraits[name]
+  return {
+    identifier: name,
+    payload,
+    job_key: key?.(payload) ?? null,
+    queue_name: queue?.(payload) ?? null,
+    priority,
+  }
+}
+
 /**
  * Puts jobs into the queue, in the transaction of `q`: they begin when it commits, or never.
  * One statement for all of them: 60,000 a second instead of 700 one by one.
  */
+export async function queueAll(q: Queries, jobs: readonly NewJob[], priority = 0): Promise<void> {
+  if (jobs.length === 0) return
+  await q.rows(
+    `select count(*) from graphile_worker.add_jobs(
+       array(select json_populate_record(null::graphile_worker.job_spec, spec) from json_array_elements($1::json) spec))`,
+    [JSON.stringify(jobs.map(({ name, payload }) => specOf(name, payload, priority)))],
+  )
+}
+
+/** The same for jobs of one kind. */
 export async function queueJobs<N extends JobName>(
   q: Queries,
   name: N,
   payloads: readonly JobPayload<N>[],
   priority = 0,
 ): Promise<void> {
-  if (payloads.length === 0) return
-  const specs = payloads.map((payload) => ({
-    identifier: name,
-    payload,
-    job_key: jobTraits[name].key?.(payload) ?? null,
-    queue_name: jobTraits[name].queue?.(payload) ?? null,
+  await queueAll(
+    q,
+    payloads.map((payload) => ({ name, payload }) as NewJob),
     priority,
-  }))
-  await q.rows(
-    `select count(*) from graphile_worker.add_jobs(
-       array(select json_populate_record(null::graphile_worker.job_spec, spec) from json_array_elements($1::json) spec))`,
-    [JSON.stringify(specs)],
   )
 }

@@ -4,11 +4,16 @@ import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from '
 import type { Transports } from '../email/transport.ts'
 import type { SendMailOptions } from 'nodemailer'
 import { addressConfirmationEmail } from '../audience/people/addressChange.ts'
-import { confirmationEmail, expireConfirmations } from '../capture/confirmations.ts'
+import { confirmationEmail, fileEmail, teamEmail } from '../capture/formEmails.ts'
+import { previewFile } from '../capture/filePreviews.ts'
+import { forgetBrokenUploads } from '../capture/files.ts'
+import { endConfirmations, remindWaiting } from '../capture/waiting.ts'
 import { clearImports } from '../audience/imports/imports.ts'
 import { noticeCrossings, scorePeople } from '../audience/scores/scoring.ts'
 import { countSegments } from '../audience/segments/segmentCounts.ts'
+import { renewTemplates } from '../email/emailDrafts.ts'
 import { sendMessage } from '../email/sending.ts'
+import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
 import { advanceDue } from '../followups/advancing.ts'
 import { startFollowups } from '../followups/starting.ts'
@@ -36,7 +41,11 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     sendMessage: message,
     scorePeople: score,
     sendConfirmation: confirm,
+    sendFile: file,
+    notifyTeam: notice,
+    previewFile: preview,
     sendAddressConfirmation: confirmAddress,
+    sendTest: test,
     longWork: work,
   } = jobPayloads
   const send = async (email: { mail: SendMailOptions; rehearsal: boolean } | null): Promise<void> => {
@@ -48,15 +57,25 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     scorePeople: (payload) => scorePeople(platform, score.parse(payload).contacts),
     sendConfirmation: async (payload) =>
       send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
+    sendFile: async (payload) => send(await fileEmail(platform, file.parse(payload))),
+    previewFile: (payload) => previewFile(platform, preview.parse(payload)),
+    notifyTeam: async (payload) => send(await teamEmail(platform, notice.parse(payload))),
     sendAddressConfirmation: async (payload) =>
       send(await addressConfirmationEmail(platform, confirmAddress.parse(payload).change)),
+    sendTest: async (payload) => {
+      const mail = await testMail(platform, test.parse(payload))
+      if (mail) await transports.send(mail, false)
+    },
+    renewEmails: () => renewTemplates(platform),
     longWork: (payload) => runWork(platform, work.parse(payload).work, workKinds(platform)),
     countSegments: () => countSegments(platform),
+    remindWaiting: () => remindWaiting(platform),
     maintenance: async () => {
       await ensureActivityMonths(platform.database, platform.clock.now())
       await countSegments(platform, platform.clock.now())
       await clearImports(platform)
-      await expireConfirmations(platform)
+      await endConfirmations(platform)
+      await forgetBrokenUploads(platform)
       await forgetSignInTries(platform)
       await forgetOldVisits(platform)
     },
@@ -128,7 +147,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),
-    crontab: '17 3 * * * maintenance',
+    crontab: '17 3 * * * maintenance\n*/10 * * * * remindWaiting',
     events,
     logger: queueLogger(platform),
   })

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { PersonView } from '../../contract/audience/people.ts'
-import { expireConfirmations } from '../../server/capture/confirmations.ts'
+import { endConfirmations } from '../../server/capture/waiting.ts'
 import type { MarketingState } from '../../core/audience/people/permission.ts'
 import { mailFor, postForm, tokenOf } from '../../testing/visitor.ts'
 import { useInstall } from '../../testing/useInstall.ts'
@@ -98,7 +98,7 @@ describe('a stranger who types the address of somebody who may not be written to
       expect(after.journal[0]?.title).toMatch(/^was asked by email to confirm/)
       const [mail, ...more] = mailNow()
       expect(more).toEqual([])
-      expect(mail?.subject).toBe('Please confirm: Sew your first pamphlet tonight')
+      expect(mail?.subject).toBe('Please confirm your address')
       // Nobody writes to somebody else through us.
       expect(mail?.text).not.toContain('Mallory')
     },
@@ -153,7 +153,7 @@ describe('their own click', () => {
     const id = await known('unsubscribed', '')
     const link = await askedBy({ firstName: 'Orla' })
     const page = await (await fetch(link)).text()
-    expect(page).toContain('Please confirm your email address')
+    expect(page).toContain('Is this your email address?')
     expect(page).toContain('now and then, news about bookbinding')
     // Mail programs and scanners open links by themselves: that changes nothing.
     expect((await on.view(id)).marketingState).toBe('waiting')
@@ -199,9 +199,9 @@ describe('their own click', () => {
     await on.mara.post(`/people/${erased}/erase`)
     await askedBy()
     on.install.clock.move(7 * day + 1)
-    expect((await fetch(link)).status).toBe(404)
-    expect((await press(link)).status).toBe(404)
-    await expireConfirmations(on.install.platform)
+    expect((await fetch(link)).status).toBe(410)
+    expect((await press(link)).status).toBe(410)
+    await endConfirmations(on.install.platform)
     expect((await on.view(id)).marketingState).toBe('complained')
     expect(await find()).toBeNull()
   })

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { PersonView } from '../../contract/audience/people.ts'
+import { lookAt } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { buttonOf, mailFor, postForm } from '../../testing/visitor.ts'
 
@@ -14,7 +15,7 @@ async function signUp(address: string) {
   return { mail: mail!, did }
 }
 
-const follow = (link: string) => fetch(link, { redirect: 'manual' })
+const follow = lookAt
 
 describe('a link that is followed again and again', () => {
   it('is one click within a minute, also at the very same moment, and leads on every time', async () => {
@@ -33,7 +34,7 @@ describe('a link that is followed again and again', () => {
   it('and the file behind it are each one download within a minute', async () => {
     const { mail, did } = await signUp('file@postbox.test')
     const file = (await follow(buttonOf(mail))).headers.get('location')!
-    await Promise.all([fetch(file), fetch(file), fetch(file)])
+    await Promise.all([follow(file), follow(file), follow(file)])
     expect(await did('downloaded')).toHaveLength(1)
   })
 

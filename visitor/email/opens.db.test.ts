@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import type { PersonView } from '../../contract/audience/people.ts'
+import { lookAt } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { buttonOf, mailFor, postForm } from '../../testing/visitor.ts'
 
@@ -35,8 +36,8 @@ describe('an email that is opened', () => {
 
   it('is so too when a link in it is clicked and pictures are not shown', async () => {
     const { mail, opens } = await signUp('no-pictures@postbox.test')
-    await fetch(buttonOf(mail), { redirect: 'manual' })
-    await fetch(buttonOf(mail), { redirect: 'manual' })
+    await lookAt(buttonOf(mail))
+    await lookAt(buttonOf(mail))
     expect(await opens()).toHaveLength(1)
   })
 

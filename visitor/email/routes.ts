@@ -3,12 +3,14 @@ import { unsubscribe } from '../../server/audience/people/permission.ts'
 import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
 import { noteOpen } from '../../server/email/opens.ts'
+import { testNotice } from '../../server/email/tryingOut.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { getBusiness } from '../../server/workspace/business.ts'
 import { html } from '../../core/html.ts'
 import type { Limits } from '../limits.ts'
-import { sendPage } from '../respond.ts'
+import { isRead } from '../pages/countVisit.ts'
+import { sendNotice, sendPage } from '../respond.ts'
 
 /** One clear pixel (GIF89a, the smallest form; from memory). */
 const clearPixel = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
@@ -19,7 +21,8 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
 
   routes.get('/go/:token', limits.source, limits.message('click'), async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
-    response.redirect(302, await followLink(platform, String(request.params.token)))
+    const machine = isRead(request) ? null : (request.get('user-agent') ?? '')
+    response.redirect(302, await followLink(platform, String(request.params.token), machine))
   })
 
   // The same picture for every address, so that trying some tells nobody which one is known.
@@ -34,6 +37,15 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       })
       .type('gif')
       .send(clearPixel)
+  })
+
+  routes.get(testNotice, limits.source, (_request, response) => {
+    sendNotice(
+      response,
+      200,
+      'This email is a test',
+      'People who get it for real come to their email preferences here, or unsubscribe.',
+    )
   })
 
   /** Whose token this is. @throws Problem 404 */

@@ -2,7 +2,7 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { composer } from '../../core/blocks/compose.ts'
 import { recordActivities } from '../../server/audience/people/activities.ts'
 import { numberedIds } from '../../testing/documents.ts'
-import { lookAt, publish } from '../../testing/publishing.ts'
+import { lookAt, publish, publishForm } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { mailFor, tokenOf } from '../../testing/visitor.ts'
 
@@ -11,14 +11,14 @@ const { block } = composer(numberedIds('known'))
 
 beforeAll(async () => {
   await publish(on, 'greet', [block('heading', { words: "Hello, {first name or 'friend'}" })])
-  await publish(on, 'ask', [block('form', { button: 'Send' })])
+  await publish(on, 'ask', [block('form', { form: await publishForm(on) })])
 })
 
 /** Sends the form from a browser with these cookies. @returns the mark that it is given */
 async function send(address: string, cookie = 'consent=yes'): Promise<string | undefined> {
   const form = /name="form" value="([^"]+)"/.exec(await (await lookAt(`${on.install.url}/p/ask`)).text())![1]!
   const token = await tokenOf(on.install.url, 'ask')
-  const body = new URLSearchParams({ address, firstName: 'Orla', consent: 'yes', website: '', form, token })
+  const body = new URLSearchParams({ address, firstname: 'Orla', consent: 'yes', website: '', form, token })
   const headers = { cookie, 'user-agent': 'Mozilla/5.0 Chrome/140' }
   const answer = await fetch(`${on.install.url}/p/ask`, { method: 'POST', body, headers, redirect: 'manual' })
   expect(answer.status).toBeLessThan(400)

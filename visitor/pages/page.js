@@ -1,4 +1,4 @@
-// Runs on public pages that count down, show videos of others, or ask for consent. Pages are complete without it.
+// Runs on public pages that count down, show videos of others, have forms, or ask for consent. Pages are complete without it.
 for (const place of document.querySelectorAll('[data-until]')) {
   const end = Date.parse(place.dataset.until)
   const shown = place.querySelector('b')
@@ -26,6 +26,23 @@ for (const link of document.querySelectorAll('a[data-frame]'))
     frame.allow = 'fullscreen'
     link.parentElement.replaceChildren(frame)
     frame.focus()
+  })
+
+for (const form of document.querySelectorAll('form[data-form]'))
+  form.addEventListener(
+    'input',
+    () =>
+      navigator.sendBeacon(
+        '/forms/count',
+        new URLSearchParams({ form: form.dataset.form, event: 'begun', at: location.href }),
+      ),
+    { once: true },
+  )
+
+for (const link of document.querySelectorAll('.done [data-close]'))
+  link.addEventListener('click', (event) => {
+    event.preventDefault()
+    link.closest('.done').remove()
   })
 
 const bar = document.getElementById('consent')

@@ -1,6 +1,7 @@
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { Target } from '../../core/blocks/target.ts'
-import type { FormState, PageContext } from '../../core/pages/context.ts'
+import type { FormState } from '../../core/capture/shownForm.ts'
+import type { PageContext } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
 import { downloadUrl } from '../../server/capture/downloads.ts'
 import type { Reader } from '../../server/pages/readers.ts'
@@ -40,9 +41,13 @@ export function hrefFor(platform: Platform, site: Site, view: Pick<View, 'reader
       case 'file':
         // A download is signed for somebody: who is not known finds it in their email.
         return view.reader.contact === null ? null : downloadUrl(platform, target.file, view.reader.contact)
+      case 'popUp': {
+        // Without a script it is a page by itself.
+        const popUp = site.popUps.find(({ id }) => id === target.popUp)
+        return popUp ? `/forms/frame/${popUp.key}${view.mark === null ? '' : `?me=${view.mark}`}` : null
+      }
       case 'nowhere':
       case 'nextStep':
-      case 'popUp':
       case 'junction':
       case 'product':
         return null
@@ -62,6 +67,8 @@ export function pageContext(platform: Platform, site: Site, view: View): PageCon
     lessonsOf: (course) =>
       lessonStates(site.courses.get(course) ?? [], view.reader.learner, now, site.business.zone),
     reader: view.reader.values,
+    known: view.reader.known,
+    formOf: (id) => site.forms.get(id) ?? null,
     shows: view.reader.shows,
     videoHosts: site.settings.videoHosts,
     safeHtml,

@@ -8,7 +8,7 @@ import { readerMark } from '../../server/pages/readers.ts'
 import { deviceOf } from '../../server/pages/visits.ts'
 import { contentOf, numberedIds } from '../../testing/documents.ts'
 import { made } from '../../testing/people.ts'
-import { computer, lookAt, publish as publishOn } from '../../testing/publishing.ts'
+import { computer, lookAt, publish as publishOn, publishForm } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
 
@@ -218,7 +218,7 @@ describe('somebody who is known by their signed mark', () => {
 describe('what is not for everybody', () => {
   it('is kept by no proxy, and not shown to who sends something wrong to its form', async () => {
     const people = { kind: 'hasTag', tag: on.install.ids.tag } as const
-    await publish('closed-form', [text('Closed words'), block('form', { button: 'Send' })], {
+    await publish('closed-form', [text('Closed words'), block('form', { form: await publishForm(on) })], {
       limitedTo: { people, others: { get: 'text', words: 'Not for you' } },
     })
     const answer = await fetch(`${on.install.url}/p/closed-form`, {

@@ -1,3 +1,5 @@
+import type { FormCounts } from '../../server/capture/formCounts.ts'
+import type { FormDesk } from '../../server/capture/formDesk.ts'
 import type { FormTokens } from '../../server/capture/formTokens.ts'
 import type { PublishedPages } from '../../server/pages/publishedPages.ts'
 import type { Visits } from '../../server/pages/visits.ts'
@@ -9,4 +11,6 @@ export interface PublicSite {
   published: PublishedPages
   visits: Visits
   tokens: FormTokens
+  desk: FormDesk
+  counts: FormCounts
 }

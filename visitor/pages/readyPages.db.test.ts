@@ -3,7 +3,7 @@ import { gunzipSync } from 'node:zlib'
 import { beforeAll, describe, expect, it } from 'vitest'
 import { composer } from '../../core/blocks/compose.ts'
 import { numberedIds } from '../../testing/documents.ts'
-import { computer, lookAt, publish } from '../../testing/publishing.ts'
+import { computer, lookAt, publish, publishForm } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
 
@@ -26,7 +26,7 @@ const raw = (
 describe('a page that is ready', () => {
   beforeAll(async () => {
     await publish(on, 'ready', [text('Ready words')])
-    await publish(on, 'ready-form', [block('form', { button: 'Send' })])
+    await publish(on, 'ready-form', [block('form', { form: await publishForm(on) })])
   })
 
   it.each(['/p/ready', '/p/ready-form'])(

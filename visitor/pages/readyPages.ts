@@ -29,7 +29,7 @@ const mostKept = 500
 
 const nothing = Buffer.alloc(0)
 
-const tokenOf = (tokens: FormTokens, page: number): string => `value="${tokens.make(page)}"`
+const tokenOf = (tokens: FormTokens, page: number): string => `value="${tokens.make(`page ${page}`)}"`
 
 /** The markup of one view: each of its forms gets a token of its own. */
 export function markupOf(tokens: FormTokens, { parts }: RenderedPage, page: number): string {

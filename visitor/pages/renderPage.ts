@@ -1,10 +1,13 @@
 import { createHash } from 'node:crypto'
+import { documentLinks } from '../../core/blocks/walk.ts'
+import { isShownAt, opensByItself, rulesOf } from '../../core/capture/popUp.ts'
 import { safeHeadCode } from '../../core/blocks/safeHtml.ts'
 import { tokenMark, type Needs } from '../../core/pages/context.ts'
 import { wholePage, type PageHead } from '../../core/pages/wholePage.ts'
 import type { Site } from '../../server/pages/site.ts'
 import type { ShownPage } from '../../server/pages/versions.ts'
 import type { Platform } from '../../server/platform.ts'
+import { embedScript } from '../capture/embedScript.ts'
 import { pageContext, type View } from './pageContext.ts'
 import { pageScript } from './pageScript.ts'
 
@@ -32,13 +35,23 @@ function policyOf(style: string, needs: Required<Needs>, site: Site, framed: boo
     "font-src 'self'",
     "img-src 'self'",
     ...(needs.script ? [`script-src ${["'self'", ...tracking].join(' ')}`] : []),
-    ...(tracking.length > 0 ? [`connect-src ${tracking.join(' ')}`] : []),
+    ...(needs.script ? [`connect-src ${["'self'", ...tracking].join(' ')}`] : []),
     ...(needs.media ? ["media-src 'self'"] : []),
     ...(needs.frames.length > 0 ? [`frame-src ${needs.frames.join(' ')}`] : []),
     `form-action ${["'self'", ...needs.forms].join(' ')}`,
     "base-uri 'none'",
     `frame-ancestors ${framed ? "'self'" : "'none'"}`,
   ].join('; ')
+}
+
+/** What opens pop-ups on a page: those that may open by themselves here, and those that a button opens. */
+function popUpsOf({ popUps }: Site, { path, content }: ShownPage): PageHead['popUps'] {
+  const here = new URL(`/p/${path}`, 'http://here')
+  const rules = popUps
+    .filter((each) => opensByItself(each.content) && isShownAt(each.content, here))
+    .map((each) => rulesOf(each.key, each.content))
+  const opened = documentLinks(content.document).some(({ target }) => target.to === 'popUp')
+  return rules.length > 0 || opened ? { scriptUrl: embedScript.path, rules: JSON.stringify(rules) } : null
 }
 
 function headOf({ settings: { publicUrl } }: Platform, site: Site, page: ShownPage): PageHead {
@@ -57,6 +70,7 @@ function headOf({ settings: { publicUrl } }: Platform, site: Site, page: ShownPa
     sharingPicture: shared && `${domain ? `https://${domain}` : publicUrl}${shared}`,
     code: safeHeadCode(settings.headCode),
     scriptUrl: pageScript.path,
+    popUps: popUpsOf(site, page),
     consent:
       settings.trackingScripts.length > 0
         ? {

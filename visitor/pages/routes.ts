@@ -1,8 +1,8 @@
 import { Router, urlencoded, type Request, type Response } from 'express'
 import { nextCountdownEnd } from '../../core/blocks/walk.ts'
-import type { FormState } from '../../core/pages/context.ts'
+import type { FormState } from '../../core/capture/shownForm.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
-import { submitForm } from '../../server/capture/forms.ts'
+import { formAsSent } from '../../server/capture/publishedForms.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { previewedPage } from '../../server/pages/previews.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
@@ -10,17 +10,20 @@ import {
   conditionsOf,
   contactOfMark,
   formMark,
+  isOwnMark,
   loadReader,
   recordLessonSeen,
   unknownReader,
   type Reader,
 } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
-import { formIn } from '../../server/pages/versions.ts'
+import { formIn, formsIn } from '../../server/pages/versions.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice } from '../respond.ts'
 import { countVisit, isRead } from './countVisit.ts'
-import { readForm, sourceOf, typedIn, type FormFault } from '../capture/submission.ts'
+import { hrefAfter } from '../capture/afterForm.ts'
+import { receiveForm } from '../capture/receiveForm.ts'
+import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
 import { emptyForm, hrefFor, type View } from './pageContext.ts'
 import type { PublicSite } from './publicSite.ts'
 import { markupOf, type ReadyPages } from './readyPages.ts'
@@ -38,14 +41,25 @@ const pathOf = (request: Request): string => {
   return Array.isArray(path) ? path.join('/') : (path ?? '')
 }
 
+/** What the address of a page gives to the hidden fields of its forms. */
+const hiddenOf = (site: Site, page: PublishedPage, query: unknown): Record<string, string> =>
+  Object.assign(
+    {},
+    ...formsIn(page.content).map(({ form }) => {
+      const shown = site.forms.get(form ?? 0)
+      return shown ? hiddenIn(shown.content, query) : {}
+    }),
+  ) as Record<string, string>
+
 /** Pages, what stands on them, and what search engines read of them. */
 export function pageRoutes(
-  { platform, published, visits, tokens }: PublicSite,
+  { platform, published, visits, tokens, desk }: PublicSite,
   ready: ReadyPages,
   limits: Limits,
 ): Router {
   const routes = Router()
   const { database } = platform
+  const reception = { platform, desk, tokens }
 
   const readerOf = async (request: Request, page: PublishedPage, site: Site): Promise<Reader> =>
     loadReader(
@@ -153,7 +167,10 @@ export function pageRoutes(
       return
     }
     const reader = await readerOf(request, page, site)
-    const view = viewFor(request, response, reader, { ...emptyForm, values: sourceOf(request.query) })
+    const view = viewFor(request, response, reader, {
+      ...emptyForm,
+      values: { ...sourceOf(request.query), ...hiddenOf(site, page, request.query) },
+    })
     if (reader.contact !== null) keepMark(request, response, markOf(request).mark ?? '')
     const { contact, rehearsal } = reader
     if (!rehearsal)
@@ -185,45 +202,40 @@ export function pageRoutes(
   routes.post(
     '/p/*path',
     limits.source,
-    urlencoded({ extended: false, limit: largestForm, parameterLimit: 40 }),
+    urlencoded({ extended: false, limit: largestForm, parameterLimit: 200 }),
     async (request, response) => {
       const found = await published.at(pathOf(request))
       const page = found && 'page' in found ? found.page : null
-      const read = readForm(request.body)
-      const block = page && formIn(page.content, read.form)
-      if (!page || !block) throw notFound('This page')
+      const posted = readPosted(request.body)
+      const block = page && formIn(page.content, posted.block)
       const site = await published.site()
+      const form = await formAsSent(database, site.forms.get(block?.form ?? 0), posted.version)
+      if (!page || !block || !form) throw notFound('This page')
       const reader = await readerOf(request, page, site)
+      const viewOf = (state: FormState): View => viewFor(request, response, reader, state)
 
       // Who may not see the page may not send its form, nor see it by sending something wrong.
-      if (isRefused(response, site, page, viewFor(request, response, reader, emptyForm))) return
+      if (isRefused(response, site, page, viewOf(emptyForm))) return
 
-      const askAgain = ({ notice, status, faults }: FormFault): void => {
-        const form: FormState = { block: block.id, values: typedIn(request.body), faults, notice }
-        const view = viewFor(request, response, reader, form)
-        send(response, renderPage(platform, site, page, view), page.id, status)
-      }
-      if ('fault' in read) {
-        askAgain(read.fault)
+      const received = await receiveForm(reception, {
+        form,
+        posted: { ...posted, block: block.id },
+        place: { name: page.name, page: page.id, pageVersion: page.version },
+        scope: `page ${page.id}`,
+        ip: request.ip ?? null,
+        acceptLanguage: request.headers['accept-language'] ?? '',
+        known: reader.known,
+        proven: isOwnMark(platform, markOf(request).mark) && reader.contact !== null,
+      })
+      if ('status' in received) {
+        send(response, renderPage(platform, site, page, viewOf(received.state)), page.id, received.status)
         return
       }
-      const { submission } = read
-      if (!tokens.isGood(page.id, submission.token)) {
-        askAgain(read.late)
-        return
-      }
-      const form = { page: page.id, block: block.id, tag: block.tag, wording: block.consentWording }
-      // A page from the browser's memory has a token that was used: a new sending needs a new one.
-      const sent = await submitForm(platform, form, submission, request.ip ?? null)
-      if (sent === 'used') {
-        askAgain(read.used)
-        return
-      }
-      if (sent.added !== null && reader.contact === null)
-        keepMark(request, response, formMark(platform, sent.added))
-      const href = hrefFor(platform, site, viewFor(request, response, reader, emptyForm))(block.next)
-      if (href !== null) response.redirect(303, href)
-      else sendNotice(response, 200, 'Thank you', 'Look into your mailbox: we have written to you.')
+      const { state, added, waits } = received
+      if (added !== null && reader.contact === null) keepMark(request, response, formMark(platform, added))
+      const href = waits ? null : hrefAfter(platform, site, form.content, viewOf(emptyForm), added)
+      if (href !== null) response.status(303).location(href).end()
+      else send(response, renderPage(platform, site, page, viewOf(state)), page.id)
     },
   )
 

@@ -1,7 +1,8 @@
 import { createRequire } from 'node:module'
 import { Router } from 'express'
 import { typeface } from '../../core/pages/brand.ts'
-import { fileBytes, fileSize } from '../../server/capture/files.ts'
+import { currentFile } from '../../server/capture/files.ts'
+import { sendFile } from '../capture/download.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { pictureFile } from '../../server/pages/pictures.ts'
 import { mediaPath } from './pageContext.ts'
@@ -9,6 +10,9 @@ import { pageScript } from './pageScript.ts'
 import type { PublicSite } from './publicSite.ts'
 
 const require = createRequire(import.meta.url)
+
+/** Forms on other sites show these too: they are the same for everybody. */
+const onAnySite = { 'access-control-allow-origin': '*', 'cross-origin-resource-policy': 'cross-origin' }
 
 /** What stands on pages, and what search engines read of the site. */
 export function siteFileRoutes({ platform, published }: PublicSite): Router {
@@ -20,7 +24,11 @@ export function siteFileRoutes({ platform, published }: PublicSite): Router {
       /^(\d{1,15})-([A-Za-z0-9]{4,16})-(\d{1,5})\.(webp|jpg)$/.exec(request.params.picture) ?? []
     if (id === undefined) throw notFound('This picture')
     const content = await pictureFile(database, { id: Number(id), edition, width: Number(width), format })
-    response.set('cache-control', 'public, max-age=31536000, immutable').type(format).send(content)
+    response
+      .set(onAnySite)
+      .set('cache-control', 'public, max-age=31536000, immutable')
+      .type(format)
+      .send(content)
   })
 
   routes.get('/media/:media', async (request, response) => {
@@ -28,15 +36,10 @@ export function siteFileRoutes({ platform, published }: PublicSite): Router {
     const id = Number(name.split('-')[0])
     const site = await published.site()
     if (!site.media.has(id) || `/media/${name}` !== mediaPath(platform, id)) throw notFound('This file')
-    const size = await fileSize(database, id)
-    const ranges = request.range(size)
-    // A browser that plays a video asks for a stretch at a time (RFC 9110 §14).
-    const range = Array.isArray(ranges) && ranges.type === 'bytes' ? ranges[0] : undefined
-    response.set({ 'accept-ranges': 'bytes', 'cache-control': 'private, max-age=3600' })
-    if (ranges === -1) return void response.status(416).set('content-range', `bytes */${size}`).end()
-    const { mediaType, content } = await fileBytes(database, id, range)
-    if (range) response.status(206).set('content-range', `bytes ${range.start}-${range.end}/${size}`)
-    response.type(mediaType).end(content)
+    const file = await currentFile(database, id)
+    if (!file) throw notFound('This file')
+    response.set('cache-control', 'private, max-age=3600').type(file.mediaType)
+    await sendFile(platform, request, response, file)
   })
 
   routes.get(pageScript.path, (_request, response) => {
@@ -48,7 +51,7 @@ export function siteFileRoutes({ platform, published }: PublicSite): Router {
     const known = typeface.safeParse(face)
     if (!known.success || subset === undefined) throw notFound('This typeface')
     const file = `@fontsource-variable/${known.data}/files/${known.data}-${subset}-wght-normal.woff2`
-    response.sendFile(require.resolve(file), { maxAge: '365d', immutable: true })
+    response.set(onAnySite).sendFile(require.resolve(file), { maxAge: '365d', immutable: true })
   })
 
   routes.get('/robots.txt', async (_request, response) => {

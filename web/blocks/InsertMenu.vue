@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { freshBlock, kindsIn, traitsOf, type BlockKind } from '../../core/blocks/block.ts'
 import { freshSection } from '../../core/blocks/document.ts'
 import type { Medium } from '../../core/blocks/kinds/blockKind.ts'
 import { copyPart, type Part, type Place } from '../../core/blocks/operations.ts'
+import AddDialog from './AddDialog.vue'
 import { newPartId } from './editing.ts'
 import { useSite } from './site.ts'
 
@@ -11,13 +12,11 @@ import { useSite } from './site.ts'
 const props = defineProps<{ at: Place | null; medium: Medium }>()
 const emit = defineEmits<{ insert: [part: Part, at: Place]; close: [] }>()
 const open = computed({ get: () => props.at !== null, set: (wanted) => !wanted && emit('close') })
-const typed = ref('')
-watch(open, () => (typed.value = ''))
 const library = useSite()
 
 interface Choice {
   title: string
-  detail: string
+  foundBy: string
   make: () => Part
 }
 
@@ -32,62 +31,32 @@ const columnChoices: { title: string; shares: number[] }[] = [
 
 const blockChoice = (kind: BlockKind): Choice => ({
   title: traitsOf(kind).name,
-  detail: traitsOf(kind).alsoFoundBy,
+  foundBy: traitsOf(kind).alsoFoundBy,
   make: () => freshBlock(kind, newPartId()),
 })
 
-const choices = computed((): Choice[] => {
-  const all =
-    props.at?.column === null
-      ? [
-          ...columnChoices.map(({ title, shares }) => ({
-            title,
-            detail: 'columns',
-            make: () => freshSection(newPartId, shares),
-          })),
-          ...(library.site?.savedSections ?? []).map(({ name, section }) => ({
-            title: name,
-            detail: 'saved section',
-            make: () => copyPart(section, newPartId),
-          })),
-        ]
-      : kindsIn(props.medium).map(blockChoice)
-  const wanted = typed.value.trim().toLowerCase()
-  return all.filter(({ title, detail }) => `${title} ${detail}`.toLowerCase().includes(wanted))
-})
+const choices = computed((): Choice[] =>
+  props.at?.column === null
+    ? [
+        ...columnChoices.map(({ title, shares }) => ({
+          title,
+          foundBy: 'columns',
+          make: () => freshSection(newPartId, shares),
+        })),
+        ...(library.site?.savedSections ?? []).map(({ name, section }) => ({
+          title: name,
+          foundBy: 'saved section',
+          make: () => copyPart(section, newPartId),
+        })),
+      ]
+    : kindsIn(props.medium).map(blockChoice),
+)
 
-function choose(choice: Choice | null): void {
-  if (choice && props.at) emit('insert', choice.make(), props.at)
-  emit('close')
+function choose(choice: Choice): void {
+  if (props.at) emit('insert', choice.make(), props.at)
 }
 </script>
 
 <template>
-  <v-dialog v-model="open" width="420" aria-label="Add">
-    <v-card class="add">
-      <v-autocomplete
-        v-model:search="typed"
-        :model-value="null"
-        :items="choices"
-        item-title="title"
-        item-value="title"
-        return-object
-        no-filter
-        auto-select-first
-        autofocus
-        :menu-props="{ modelValue: true, maxHeight: 420 }"
-        label="What to add"
-        menu-icon=""
-        @update:model-value="choose"
-      >
-        <template #no-data><v-list-item :title="`No results for “${typed}”`" /></template>
-      </v-autocomplete>
-    </v-card>
-  </v-dialog>
+  <AddDialog v-model="open" title="Add" label="What to add" :choices="choices" @choose="choose" />
 </template>
-
-<style scoped>
-.add {
-  padding: 16px;
-}
-</style>

@@ -1,18 +1,27 @@
 <script setup lang="ts">
-import { mdiCellphoneOff, mdiContentCopy, mdiDeleteOutline, mdiPlus } from '@mdi/js'
+import { mdiCellphoneOff, mdiPlus } from '@mdi/js'
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { VueDraggable, type SortableEvent } from 'vue-draggable-plus'
-import { traitsOf } from '../../core/blocks/block.ts'
+import { traitsOf, type Block } from '../../core/blocks/block.ts'
 import type { Section } from '../../core/blocks/document.ts'
 import type { Place } from '../../core/blocks/operations.ts'
 import { describeBlock, describeSection } from '../../core/blocks/walk.ts'
 import type { Editing } from './editing.ts'
+import OutlineEntry from './OutlineEntry.vue'
+import { useSite } from './site.ts'
 
 /** The document in words: where parts are moved, copied, hidden and found. */
 const props = defineProps<{ editing: Editing }>()
 const emit = defineEmits<{ insert: [at: Place]; key: [event: KeyboardEvent] }>()
 const list = useTemplateRef<HTMLElement>('list')
 const { document, selected, apply, duplicate, remove } = props.editing
+
+const library = useSite()
+/** What a block says; a form by its name in the Library. */
+function wordsOf(block: Block): string {
+  const form = block.kind === 'form' ? library.site?.forms.find(({ id }) => id === block.form) : undefined
+  return form ? `form: ${form.name}` : describeBlock(block)
+}
 
 const typed = ref('')
 const wanted = computed(() => typed.value.trim().toLowerCase())
@@ -27,7 +36,7 @@ const sections = computed(() =>
       column,
       blocks: column.blocks.map((block) => ({
         block,
-        words: describeBlock(block),
+        words: wordsOf(block),
         kind: traitsOf(block.kind).name,
       })),
     })),
@@ -94,7 +103,7 @@ defineExpose({ focusSelected })
 
 <template>
   <div class="outline">
-    <v-text-field v-model="typed" label="Find in this page" clearable class="find" />
+    <v-text-field v-model="typed" label="Find a part" clearable class="find" />
     <nav ref="list" aria-label="Outline" @keydown="pressed">
       <VueDraggable
         :model-value="sections"
@@ -119,23 +128,23 @@ defineExpose({ focusSelected })
             :aria-label="`Add a section before “${words}”`"
             @click="emit('insert', { column: null, index })"
           />
-          <div
+          <OutlineEntry
             v-show="!wanted || matches(words)"
-            class="entry section"
-            role="button"
-            :tabindex="selected === section.id || (selected === null && index === 0) ? 0 : -1"
-            :data-row="section.id"
-            :aria-current="selected === section.id || undefined"
-            @click="selected = section.id"
+            :id="section.id"
+            class="section"
+            heads
+            :words="words"
+            :selected="selected === section.id"
+            :focusable="selected === section.id || (selected === null && index === 0)"
+            @select="selected = section.id"
           >
-            <span class="words">{{ words }}</span>
             <v-icon
               v-if="section.hiddenOnPhones"
               :icon="mdiCellphoneOff"
               size="14"
               aria-label="hidden on phones"
             />
-          </div>
+          </OutlineEntry>
           <template v-for="{ column, blocks } in columns" :key="column.id">
             <VueDraggable
               :model-value="blocks"
@@ -148,41 +157,25 @@ defineExpose({ focusSelected })
               @add="dropped"
             >
               <div v-for="{ block, words: said, kind } in blocks" :key="block.id" :data-id="block.id">
-                <div
+                <OutlineEntry
                   v-show="!wanted || matches(said) || matches(kind)"
-                  class="entry"
-                  role="button"
-                  :tabindex="selected === block.id ? 0 : -1"
-                  :data-row="block.id"
-                  :aria-current="selected === block.id || undefined"
-                  @click="selected = block.id"
+                  :id="block.id"
+                  :words="said"
+                  :selected="selected === block.id"
+                  :focusable="selected === block.id"
+                  can-duplicate
+                  can-delete
+                  @select="selected = block.id"
+                  @duplicate="duplicate(block.id)"
+                  @delete="remove(block.id)"
                 >
-                  <span class="words">{{ said }}</span>
                   <v-icon
                     v-if="block.hiddenOnPhones"
                     :icon="mdiCellphoneOff"
                     size="14"
                     aria-label="hidden on phones"
                   />
-                  <template v-if="selected === block.id">
-                    <v-btn
-                      :icon="mdiContentCopy"
-                      size="x-small"
-                      variant="text"
-                      tabindex="-1"
-                      :aria-label="`Duplicate “${said}”`"
-                      @click.stop="duplicate(block.id)"
-                    />
-                    <v-btn
-                      :icon="mdiDeleteOutline"
-                      size="x-small"
-                      variant="text"
-                      tabindex="-1"
-                      :aria-label="`Delete “${said}”`"
-                      @click.stop="remove(block.id)"
-                    />
-                  </template>
-                </div>
+                </OutlineEntry>
               </div>
             </VueDraggable>
             <v-btn
@@ -224,36 +217,6 @@ defineExpose({ focusSelected })
 nav {
   overflow: auto;
   padding: 0 8px 16px;
-}
-
-.entry {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-  min-height: 26px;
-  padding: 2px 6px;
-  border-left: 2px solid transparent;
-  cursor: pointer;
-}
-
-.entry .words {
-  flex: 1;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-}
-
-.entry:hover {
-  background: color-mix(in srgb, var(--petrol) 7%, transparent);
-}
-
-.entry[aria-current] {
-  border-color: var(--petrol);
-  background: color-mix(in srgb, var(--petrol) 12%, transparent);
-}
-
-.section {
-  font-weight: 700;
 }
 
 .column {

@@ -1,22 +1,31 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
 import { computed, onBeforeUnmount, onMounted, shallowRef, useTemplateRef, watch } from 'vue'
+import type { BlockDocument } from '../../core/blocks/document.ts'
 import { findPart, isSection } from '../../core/blocks/operations.ts'
 import { traitsOf } from '../../core/blocks/block.ts'
-import type { PageContext } from '../../core/pages/context.ts'
 import type { Editing } from './editing.ts'
+import type { Painter } from './painter.ts'
 import { withValueAt } from './paths.ts'
 import { openRichText } from './richTextEditor.ts'
 import { Sheet } from './sheet.ts'
 
 /** The document at its true width. */
-const props = defineProps<{ editing: Editing; context: PageContext; width: 'wide' | 'phone' }>()
+const props = defineProps<{
+  editing: Editing
+  painter: Painter
+  /** What the frame is called. */
+  title: string
+  /** How wide it is laid out on a wide screen (px). */
+  wide: number
+  width: 'wide' | 'phone'
+}>()
 const emit = defineEmits<{ key: [event: KeyboardEvent] }>()
 const frame = useTemplateRef<HTMLIFrameElement>('frame')
 const room = useTemplateRef<HTMLElement>('room')
 
 /** The document is laid out at this width, and drawn smaller where there is less room. */
-const widths = { wide: 1120, phone: 390 }
+const widths = { wide: props.wide, phone: 390 }
 const height = shallowRef(600)
 const { width: available } = useElementSize(room)
 const scale = computed(() => (available.value > 0 ? Math.min(1, available.value / widths[props.width]) : 1))
@@ -52,10 +61,21 @@ function enter(element: HTMLElement, id: string) {
   })
 }
 
-function open(context: PageContext): void {
+/** Draws the document once it is ready; of one that has changed meanwhile only the latest. */
+async function draw(next: BlockDocument, paint: (sheet: Sheet) => void): Promise<void> {
+  const { painter } = props
+  try {
+    await painter.prepare?.(next)
+  } catch {
+    // The server is away, and the editor says so: what was typed stays on the sheet.
+    return
+  }
+  if (sheet.value && document.value === next && props.painter === painter) paint(sheet.value)
+}
+
+function open(): void {
   if (!frame.value) return
-  sheet.value?.close()
-  sheet.value = new Sheet(frame.value, context, {
+  sheet.value = new Sheet(frame.value, props.title, props.painter, {
     select: (id) => (selected.value = id),
     write(id, path, words) {
       const part = partOf(id)
@@ -65,18 +85,23 @@ function open(context: PageContext): void {
     key: (event) => emit('key', event),
     resize: (needed) => (height.value = needed),
   })
-  sheet.value.draw(document.value)
+  void draw(document.value, (opened) => opened.draw(document.value))
 }
 
-onMounted(() => open(props.context))
+onMounted(open)
 onBeforeUnmount(() => sheet.value?.close())
-watch(document, (next) => sheet.value?.draw(next))
+watch(document, (next) => {
+  // What can be drawn at once is: a letter that is typed waits for nothing.
+  if (props.painter.prepare) void draw(next, (drawn) => drawn.draw(next))
+  else sheet.value?.draw(next)
+})
 watch(
-  () => props.context,
-  (context) => {
-    sheet.value?.renew(context, document.value)
-    sheet.value?.choose(selected.value, nameOf(selected.value))
-  },
+  () => props.painter,
+  (painter) =>
+    void draw(document.value, (drawn) => {
+      drawn.renew(painter, document.value)
+      drawn.choose(selected.value, nameOf(selected.value))
+    }),
 )
 watch(selected, (id) => sheet.value?.choose(id, nameOf(id)))
 watch(
@@ -95,7 +120,7 @@ defineExpose({
   <div class="around" tabindex="0" role="region" aria-label="Sheet">
     <div ref="room">
       <div class="place" :style="placed">
-        <iframe ref="frame" title="The page as its visitors see it" :style="drawnAt" />
+        <iframe ref="frame" :title="title" :style="drawnAt" />
       </div>
     </div>
   </div>

@@ -1,9 +1,7 @@
 import type { Editor } from '@tiptap/core'
 import type { Block } from '../../core/blocks/block.ts'
 import type { BlockDocument, Section } from '../../core/blocks/document.ts'
-import type { PageContext } from '../../core/pages/context.ts'
-import { bodyHtml, sectionHtml, styleOf } from '../../core/pages/render.ts'
-import { sheetStyle } from '../../core/pages/style.ts'
+import type { Painter } from './painter.ts'
 
 /** What the sheet tells the editor. */
 export interface SheetEvents {
@@ -17,11 +15,11 @@ export interface SheetEvents {
   resize: (height: number) => void
 }
 
-const frameStyle = `.b,section{cursor:default}.b.chosen,section.chosen{outline:2px solid #0E5A6B;outline-offset:4px}.b:hover{outline:1px solid #0E5A6B66;outline-offset:4px}.b.chosen::after,section.chosen::after{content:attr(data-name);position:absolute;left:-6px;top:-28px;background:#0E5A6B;color:#fff;font:600 12px/18px system-ui,sans-serif;padding:0 6px;border-radius:3px;white-space:nowrap;z-index:2}.b,section{position:relative}[contenteditable]:focus{outline:0}.b:empty{min-height:28px}.ProseMirror{white-space:pre-wrap;outline:0}`
+const frameStyle = `.b,section{cursor:default}.b.chosen,[id^="s-"].chosen{outline:2px solid #0E5A6B;outline-offset:4px}.b:hover{outline:1px solid #0E5A6B66;outline-offset:4px}.b.chosen::after,[id^="s-"].chosen::after{content:attr(data-name);position:absolute;left:-6px;top:-28px;background:#0E5A6B;color:#fff;font:600 12px/18px system-ui,sans-serif;padding:0 6px;border-radius:3px;white-space:nowrap;z-index:2}.b,[id^="s-"]{position:relative}[contenteditable]:focus{outline:0}.b:empty{min-height:28px}.ProseMirror{white-space:pre-wrap;outline:0}`
 
 /**
- * The document as its readers will see it, in a frame of its own: drawn by the functions of the public site, and drawn
- * anew only where it has changed. One writes in it.
+ * The document as its readers will see it, in a frame of its own, drawn anew only where it has changed. One writes in
+ * it.
  */
 export class Sheet {
   private readonly page: Document
@@ -33,14 +31,15 @@ export class Sheet {
 
   constructor(
     frame: HTMLIFrameElement,
-    private context: PageContext,
+    title: string,
+    private painter: Painter,
     private readonly events: SheetEvents,
   ) {
     const page = frame.contentDocument
     if (!page) throw new Error('the sheet has no document')
     this.page = page
     page.documentElement.lang = 'en'
-    page.title = 'The page as its visitors see it'
+    page.title = title
     // Whatever is written or drawn, the frame is as high as the document.
     const view = page.defaultView
     if (view) new view.ResizeObserver(() => this.resize()).observe(page.body)
@@ -54,13 +53,15 @@ export class Sheet {
 
   /** Draws the document; what somebody is writing in stays as it is. */
   draw(document: BlockDocument): void {
-    this.setStyle(styleOf({ document }, this.context))
+    this.setStyle(this.painter.style(document))
     const same =
       this.shown.length === document.sections.length &&
       this.shown.every(({ id }, i) => id === document.sections[i]?.id)
     let drawn = !same
-    if (!same) this.page.body.innerHTML = bodyHtml({ document }, this.context).markup
-    else
+    if (!same) {
+      this.page.body.innerHTML = this.painter.body(document)
+      dress(this.page.body)
+    } else
       for (const [i, section] of document.sections.entries()) {
         const before = this.shown[i]
         if (before && before !== section && this.redraw(before, section)) drawn = true
@@ -71,9 +72,9 @@ export class Sheet {
   }
 
   /** Draws everything with something new: a picture that was uploaded, another brand. */
-  renew(context: PageContext, document: BlockDocument): void {
+  renew(painter: Painter, document: BlockDocument): void {
     this.close()
-    this.context = context
+    this.painter = painter
     this.drawn = new WeakMap()
     this.shown = []
     this.draw(document)
@@ -125,20 +126,23 @@ export class Sheet {
     const view = this.page.defaultView
     if (!view) return
     const sheet = new view.CSSStyleSheet()
-    sheet.replaceSync(`${style}${sheetStyle}${frameStyle}`)
+    sheet.replaceSync(`${style}${frameStyle}`)
     this.page.adoptedStyleSheets = [sheet]
   }
 
-  private markupOf(section: Section): string {
-    const known = this.drawn.get(section) ?? sectionHtml(section, this.context).markup
-    this.drawn.set(section, known)
+  private markupOf(section: Section): string | null {
+    const known = this.drawn.get(section) ?? this.painter.section(section)
+    if (known !== null) this.drawn.set(section, known)
     return known
   }
 
   /** A section as elements that stand nowhere yet. */
   private drawing(section: Section): Element | null {
+    const markup = this.markupOf(section)
+    if (markup === null) return null
     const template = this.page.createElement('template')
-    template.innerHTML = this.markupOf(section)
+    template.innerHTML = markup
+    dress(template.content)
     return template.content.firstElementChild
   }
 
@@ -187,7 +191,7 @@ export class Sheet {
     const element = event.target as HTMLElement
     if (element.closest('a,button,label,summary')) event.preventDefault()
     const block = this.blockAt(event)
-    const section = element.closest('section')
+    const section = element.closest('[id^="s-"]')
     const id = block?.id.slice(2) ?? section?.id.slice(2) ?? null
     this.events.select(id)
     if (block && id !== null && block.classList.contains('text')) this.openRich(block, id)
@@ -196,7 +200,7 @@ export class Sheet {
   private openRich(block: HTMLElement, id: string): void {
     if (this.rich?.id === id) return
     this.close()
-    const editor = this.events.enter(block, id)
+    const editor = this.events.enter(block.querySelector<HTMLElement>('.rich') ?? block, id)
     this.rich = editor && { editor, id }
     block.classList.remove('hollow')
   }
@@ -237,6 +241,14 @@ export class Sheet {
     const block = this.blockAt(event)
     if (path === undefined || !block) return
     this.events.write(block.id.slice(2), path, element.innerText.replace(/\n$/, ''))
+  }
+}
+
+/** Styles of single elements, which markup may not bring along, are set one by one. */
+function dress(root: ParentNode): void {
+  for (const each of root.querySelectorAll<HTMLElement>('[data-style]')) {
+    each.style.cssText = each.dataset.style ?? ''
+    delete each.dataset.style
   }
 }
 

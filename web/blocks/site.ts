@@ -29,10 +29,10 @@ function hrefOf(site: SiteView, target: Target): string | null {
       return page ? `/p/${page.path}` : null
     }
     case 'file':
+    case 'popUp':
       return '#'
     case 'nowhere':
     case 'nextStep':
-    case 'popUp':
     case 'junction':
     case 'product':
       return null
@@ -42,6 +42,7 @@ function hrefOf(site: SiteView, target: Target): string | null {
 /** What the sheet is drawn with: the functions are those of the public site, links lead nowhere. */
 export function sheetContext(site: SiteView, now: number): PageContext {
   const pictures = new Map(site.pictures.map((picture) => [picture.id, picture]))
+  const forms = new Map(site.forms.map((form) => [form.id, { ...form, fields: site.fields }]))
   return {
     brand: site.brand,
     business: site.business,
@@ -53,6 +54,8 @@ export function sheetContext(site: SiteView, now: number): PageContext {
         .filter(({ live }) => live)
         .map(({ page, title }) => ({ page, title, is: 'open' })),
     reader: {},
+    known: null,
+    formOf: (id) => forms.get(id) ?? null,
     shows: () => true,
     videoHosts: site.settings.videoHosts,
     safeHtml,

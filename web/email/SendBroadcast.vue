@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, watch } from 'vue'
 import { z } from 'zod'
 import { api } from '../../contract/api.ts'
 import type { SelectionInput } from '../../contract/audience/people.ts'
@@ -14,7 +14,8 @@ import LeftOutList from './LeftOutList.vue'
 const props = defineProps<{ who: SelectionInput }>()
 const open = defineModel<boolean>({ required: true })
 
-const { data: emails } = useLoaded((signal) => call(api.email.list, { signal }), ['email'])
+const { data: all } = useLoaded((signal) => call(api.emails.list, { signal }), ['email'])
+const emails = computed(() => all.value?.filter(({ state }) => state === 'live') ?? null)
 const { data: topics } = useLoaded((signal) => call(api.topics.list, { signal }), ['audience'])
 const topicItems = computed(() => [
   { value: null, title: 'No topic: everybody who is subscribed' },
@@ -28,6 +29,8 @@ const form = useForm(z.object({ email: choice('Choose an email'), topic: z.numbe
   topic: null,
 })
 const chosen = computed(() => emails.value?.find(({ id }) => id === form.values.email))
+// An email that is about something goes to who agreed to that, unless somebody says otherwise.
+watch(chosen, (email) => (form.values.topic = email?.topic ?? null))
 const { data: forecast, problem } = useLoaded(
   async (signal) => {
     const { email, topic } = form.values

@@ -14,8 +14,19 @@ beforeEach(() => {
 describe('an email to everybody who is meant', () => {
   const who = { search: '', tree: { kind: 'segment', segment: 4 } }
   beforeEach(async () => {
+    const row = {
+      purpose: 'marketing',
+      topic: null,
+      hasDraft: false,
+      usedIn: [],
+      sent: 0,
+      opened: 0,
+      clicked: 0,
+      changedAt: '2026-11-24T10:00:00.000Z',
+    }
     server.answers('GET /emails', [
-      { id: 5, name: 'Sunday, live', subject: 'Bring a needle', purpose: 'marketing' },
+      { ...row, id: 5, name: 'Sunday, live', subject: 'Bring a needle', state: 'live' },
+      { ...row, id: 6, name: 'Half written', subject: '', state: 'draft' },
     ])
     server.answers('GET /topics', [
       { id: 2, name: 'Session news', description: '', people: 9, archived: false },
@@ -38,6 +49,8 @@ describe('an email to everybody who is meant', () => {
   })
 
   it('says who gets it and who is left out before it goes, and sends what was said', async () => {
+    // Nobody gets a draft.
+    expect(await shown.offered('Email')).toEqual(['Sunday, live'])
     await shown.choose('Email', 'Sunday, live')
     await flushPromises()
     expect(shown.text()).toContain('Subject: Bring a needle')

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { useRoute } from 'vue-router'
 import type { StepView } from '../../contract/followups.ts'
 import type { Outcome } from '../../core/followups/advance.ts'
 import { countOf, peopleOf } from '../wording.ts'
 
 const props = defineProps<{ step: StepView | null }>()
+const route = useRoute()
 
 const words: Record<Outcome, string> = {
   sent: 'sent',
@@ -29,6 +31,11 @@ const outcomes = computed(() =>
       <h2>{{ step.title }}</h2>
       <div class="body">
         <p>{{ step.detail }}</p>
+        <p v-if="step.email !== null">
+          <router-link :to="{ path: `/library/emails/${step.email}`, query: { back: route.path } }">
+            Edit this email
+          </router-link>
+        </p>
         <p v-if="step.kind === 'waitFor'">
           <strong>{{ peopleOf(step.waiting) }}</strong> waiting here now.
         </p>

@@ -34,6 +34,7 @@ const steps: StepView[] = allSteps(program.steps).map(({ id, kind }) => ({
   title: `step ${id}`,
   detail: `what ${id} does`,
   waiting: id === 'two-days' ? 1200 : 0,
+  email: null,
   outcomes: {},
 }))
 

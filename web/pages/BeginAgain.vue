@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { composer } from '../../core/blocks/compose.ts'
 import { describeBlock, walk } from '../../core/blocks/walk.ts'
 import type { PagePurpose } from '../../core/pages/page.ts'
-import { startingPointsFor } from '../../core/pages/startingPoints.ts'
+import { startingPointsFor, withForm } from '../../core/pages/startingPoints.ts'
 import { newPartId, type Editing } from '../blocks/editing.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 
@@ -24,7 +24,12 @@ const few = 6
 
 function beginAgain(): void {
   const point = points.value.find(({ id }) => id === chosen.value)
-  if (point) props.editing.replaceAll(point.document(composer(newPartId)).sections)
+  // The form that stands there stays: it is what people signed up by.
+  const forms = [...walk(props.editing.document.value)].flatMap(({ block }) =>
+    block.kind === 'form' ? [block.form] : [],
+  )
+  if (point)
+    props.editing.replaceAll(withForm(point.document(composer(newPartId)), forms[0] ?? null).sections)
   asking.value = false
 }
 </script>

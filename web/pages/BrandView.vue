@@ -16,6 +16,7 @@ import FieldInput from '../blocks/inspector/FieldInput.vue'
 import type { Field } from '../blocks/inspector/fields.ts'
 import PictureInput from '../blocks/inspector/PictureInput.vue'
 import { sheetContext, useSite } from '../blocks/site.ts'
+import { simpleForm } from '../../core/capture/form.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import StateMark from '../frame/StateMark.vue'
 import { useNowIso } from '../now.ts'
@@ -86,7 +87,7 @@ const sample = document(
         block('button', { label: 'Send it to me' }),
       ],
     },
-    { share: 2, blocks: [block('form', { button: 'Send it to me' })] },
+    { share: 2, blocks: [block('form', { form: 1 })] },
   ]),
   section(
     [
@@ -110,6 +111,7 @@ watch([brand, frame], () => {
   drawSample(frame.value, sample, {
     ...sheetContext(library.site, Date.parse(now.value)),
     brand: valid.data,
+    formOf: () => ({ id: 1, version: 1, content: simpleForm(), fields: [] }),
     editing: false,
   })
 })

@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { api } from '../../contract/api.ts'
 import type { FileView, PictureView } from '../../contract/pages.ts'
-import { call, upload } from '../api.ts'
+import { call, linkTo, upload } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ActionMenu from '../frame/ActionMenu.vue'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
@@ -11,7 +11,8 @@ import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
-import { countOf } from '../wording.ts'
+import { countOf, peopleOf, someOf } from '../wording.ts'
+import FileEdit from './FileEdit.vue'
 import LibraryTabs from './LibraryTabs.vue'
 
 type Kind = 'pictures' | 'files'
@@ -53,6 +54,7 @@ async function send(chosen: File | File[] | null, replaces?: number): Promise<vo
 
 const replacing = ref<Row | null>(null)
 const editing = ref<PictureView | null>(null)
+const file = ref<FileView | null>(null)
 const name = ref('')
 const alt = ref('')
 function begin(row: PictureView): void {
@@ -75,7 +77,7 @@ async function remove(): Promise<void> {
 }
 
 const actionsOf = (row: Row) => [
-  ...(row.kind === 'pictures' ? [{ title: 'Edit', run: () => begin(row) }] : []),
+  { title: 'Edit', run: () => (row.kind === 'pictures' ? begin(row) : (file.value = row)) },
   { title: 'Replace', run: () => (replacing.value = row) },
   { title: 'Delete', run: () => (leaving.value = row), destructive: true },
 ]
@@ -87,6 +89,7 @@ const columns: Column<Row>[] = [
   { title: 'Name', key: 'name' },
   { title: 'What it shows', key: 'alt', sortable: false },
   { title: 'Size', key: 'size', align: 'end', sortable: false },
+  { title: 'Downloads', key: 'downloads', align: 'end', sortable: false },
   { title: 'Used in', key: 'usedIn', sortable: false },
   actionsColumn,
 ]
@@ -127,22 +130,39 @@ const columns: Column<Row>[] = [
         height="48"
         loading="lazy"
       />
+      <img
+        v-else-if="item.hasPreview"
+        :src="linkTo(api.files.preview, { params: { id: item.id } })"
+        alt=""
+        width="72"
+        height="48"
+        loading="lazy"
+      />
     </template>
     <template #[`item.alt`]="{ item }">
       {{ item.kind === 'pictures' ? item.alt : item.mediaType }}
       <span v-if="item.kind === 'pictures' && !item.alt" class="soft">nothing said yet</span>
     </template>
     <template #[`item.size`]="{ item }">
-      <span class="figures">{{
+      <span class="figures size">{{
         item.kind === 'pictures' ? `${item.width} × ${item.height}` : sizeOf(item.size)
       }}</span>
     </template>
-    <template #[`item.usedIn`]="{ item }">{{ item.usedIn.join(', ') }}</template>
+    <template #[`item.downloads`]="{ item }">
+      <template v-if="item.kind === 'files'">
+        <span class="figures">{{ countOf(item.downloads) }}</span>
+        <div class="soft">{{ peopleOf(item.people) }}</div>
+      </template>
+    </template>
+    <template #[`item.usedIn`]="{ item }"
+      ><span :title="item.usedIn.join(', ')">{{ someOf(item.usedIn) }}</span></template
+    >
     <template #[`item.actions`]="{ item }">
       <ActionMenu label="More" size="small" :actions="actionsOf(item)" />
     </template>
     <template #empty>Nothing here yet. Drop something above.</template>
     <template #more>
+      <FileEdit v-if="file" :key="file.id" :file="file" model-value @update:model-value="file = null" />
       <QuickDialog
         :model-value="editing !== null"
         title="Edit picture"
@@ -206,5 +226,9 @@ img {
   border-radius: 4px;
   border: 1px solid var(--rule);
   display: block;
+}
+
+.size {
+  white-space: nowrap;
 }
 </style>

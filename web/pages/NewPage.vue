@@ -1,13 +1,15 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
 import { api } from '../../contract/api.ts'
 import type { PageRow } from '../../contract/pages.ts'
 import { pagePath, pagePurpose, pathOfName, purposes } from '../../core/pages/page.ts'
-import { contentFrom, startingPointsFor } from '../../core/pages/startingPoints.ts'
+import { simpleForm } from '../../core/capture/form.ts'
+import { contentFrom, hasForm, startingPointsFor } from '../../core/pages/startingPoints.ts'
 import { call } from '../api.ts'
 import { newPartId } from '../blocks/editing.ts'
+import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 
@@ -15,6 +17,8 @@ import QuickDialog from '../frame/QuickDialog.vue'
 defineProps<{ pages: readonly PageRow[] }>()
 const open = defineModel<boolean>({ required: true })
 const router = useRouter()
+const library = useSite()
+onMounted(() => library.reload())
 
 const shape = z.object({
   name: z.string().trim().min(1, 'Give the page a name').max(120),
@@ -37,15 +41,32 @@ watch(
 
 const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
 
+/** The form that stands on it: one of the Library, or a new one that visitors can use at once. */
+const chosenForm = ref<number | null>(null)
+const forms = computed(() => [
+  { value: null, title: 'A new one: first name, email address, consent' },
+  ...(library.site?.forms ?? [])
+    .filter(({ live }) => live)
+    .map(({ id, name }) => ({ value: id, title: name })),
+])
+const asksForForm = computed(() => {
+  const point = points.value.find(({ id }) => id === form.values.point)
+  return point !== undefined && hasForm(point)
+})
+const formFor = async (name: string): Promise<number> =>
+  chosenForm.value ??
+  (await call(api.forms.create, { body: { name, content: simpleForm(), publish: true } })).id
+
 async function create(): Promise<void> {
-  let made = 0
+  let page = 0
   const through = await form.submit(async ({ name, path, purpose, point }) => {
     const from = points.value.find(({ id }) => id === point) ?? points.value[0]
     if (!from) return
-    const content = contentFrom(from, purpose, name, newPartId)
-    made = (await call(api.pages.create, { body: { name, path, purpose, content } })).id
+    const made = hasForm(from) ? await formFor(name) : null
+    const content = contentFrom(from, purpose, name, newPartId, made)
+    page = (await call(api.pages.create, { body: { name, path, purpose, content } })).id
   })
-  if (through) await router.push(`/library/pages/${made}`)
+  if (through) await router.push(`/library/pages/${page}`)
 }
 </script>
 
@@ -69,6 +90,7 @@ async function create(): Promise<void> {
         </template>
       </v-radio>
     </v-radio-group>
+    <v-select v-if="asksForForm" v-model="chosenForm" label="Form" :items="forms" />
     <v-text-field v-bind="form.field('name')" label="Name" autofocus />
     <v-text-field
       v-bind="form.field('path')"

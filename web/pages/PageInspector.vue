@@ -7,25 +7,23 @@ import { pagePurpose, purposes, type LessonOpens, type PageContent } from '../..
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import type { Editing } from '../blocks/editing.ts'
+import VersionsInput from '../blocks/VersionsInput.vue'
 import PictureInput from '../blocks/inspector/PictureInput.vue'
 import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
 import DayInput from '../frame/DayInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
-import { useSession } from '../workspace/session.ts'
-import { whenOf } from '../wording.ts'
 import { useNowIso } from '../now.ts'
 import BeginAgain from './BeginAgain.vue'
-import type { Draft } from './draft.ts'
+import type { Draft } from '../blocks/draft.ts'
 import LessonOrder from './LessonOrder.vue'
 import LimitedToInput from './LimitedToInput.vue'
 
 /** The page itself: title, address, search engines, who may see it, versions. */
-const props = defineProps<{ view: PageView; site: SiteView; draft: Draft; editing: Editing }>()
+const props = defineProps<{ view: PageView; site: SiteView; draft: Draft<PageContent>; editing: Editing }>()
 const emit = defineEmits<{ reload: [] }>()
 const router = useRouter()
-const session = useSession()
 const now = useNowIso()
 
 const { view } = props
@@ -103,15 +101,6 @@ async function goBack(version: number): Promise<void> {
   if (await attempt(() => call(api.pages.goBack, { params: { id: view.id }, body: { version } })))
     emit('reload')
 }
-const zone = session.me?.business.zone ?? 'UTC'
-const versionItems = computed(() =>
-  view.versions.map(({ number, madeAt, madeBy, published }) => ({
-    value: number,
-    title: `${number}: ${whenOf(madeAt, zone, now.value)}, ${madeBy}${published ? ' (published)' : ''}`,
-  })),
-)
-const chosenVersion = ref<number | null>(null)
-
 async function archive(archived: boolean): Promise<void> {
   if (await attempt(() => call(api.pages.archive, { params: { id: view.id }, body: { archived } })))
     await router.push('/library/pages')
@@ -229,10 +218,7 @@ async function archive(archived: boolean): Promise<void> {
     <BeginAgain :editing="editing" :purpose="view.purpose" />
 
     <h3>Versions</h3>
-    <v-select v-model="chosenVersion" label="Version" :items="versionItems" />
-    <v-btn v-if="chosenVersion !== null" size="small" variant="outlined" @click="goBack(chosenVersion)">
-      Go back to version {{ chosenVersion }}
-    </v-btn>
+    <VersionsInput :versions="view.versions" @go-back="goBack" />
     <p v-if="view.usedIn.length" class="soft">Used in {{ view.usedIn.join(', ') }}.</p>
     <ProblemNote :problem="refused" />
     <v-btn size="small" variant="text" color="error" @click="archive(view.state !== 'archived')">

@@ -1,28 +1,26 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { useRouter } from 'vue-router'
 import { api } from '../../contract/api.ts'
-import type { PageRow, PageState } from '../../contract/pages.ts'
+import type { PageRow } from '../../contract/pages.ts'
 import { pagePurpose, purposes, type PagePurpose } from '../../core/pages/page.ts'
-import { wilson } from '../../core/results/wilson.ts'
 import { call } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
+import DeleteThing from '../blocks/DeleteThing.vue'
+import { passesState, stateItems, useThingActions, type StateFilter } from '../blocks/thingActions.ts'
+import ThingStateMark from '../blocks/ThingStateMark.vue'
 import ActionMenu from '../frame/ActionMenu.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
+import { rateOf } from '../rate.ts'
 import { useNowIso } from '../now.ts'
-import { countOf, whenOf } from '../wording.ts'
+import { countOf, whenOf, someOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import LibraryTabs from './LibraryTabs.vue'
 import NewPage from './NewPage.vue'
 import { takeTurn } from './miniatureTurns.ts'
 import PageMiniature from './PageMiniature.vue'
-import PageStateMark from './PageStateMark.vue'
 
-const router = useRouter()
 const session = useSession()
 const now = useNowIso()
 const { data, problem } = useLoaded((signal) => call(api.pages.list, { signal }), ['pages', 'audience'])
@@ -36,14 +34,14 @@ onMounted(async () => {
 })
 
 const typed = ref('')
-const state = ref<PageState | 'current'>('current')
+const state = ref<StateFilter>('current')
 const purpose = ref<PagePurpose | null>(null)
 const rows = computed(() => {
   const wanted = typed.value.trim().toLowerCase()
   return (
     data.value?.filter(
       (row) =>
-        (state.value === 'current' ? row.state !== 'archived' : row.state === state.value) &&
+        passesState(state.value, row.state) &&
         (purpose.value === null || row.purpose === purpose.value) &&
         `${row.name} ${row.path}`.toLowerCase().includes(wanted),
     ) ?? null
@@ -55,58 +53,23 @@ const columns: Column<PageRow>[] = [
   { title: 'Name', key: 'name', width: 250 },
   { title: 'Purpose', key: 'purpose', value: (row) => purposes[row.purpose].name },
   { title: 'State', key: 'state' },
-  { title: 'Visitors, 30 days', key: 'visitors', align: 'end' },
+  { title: 'Visitors, 30 days', key: 'visitors', align: 'end', width: 110 },
   { title: 'Signed up', key: 'sent', align: 'end', value: (row) => row.sent ?? -1 },
   { title: 'Used in', key: 'usedIn', sortable: false },
   { title: 'Changed', key: 'changedAt' },
   actionsColumn,
 ]
 
-/** Fewer visitors than this say little (common practice). */
-const enough = 100
-const percent = (share: number): string => `${(share * 100).toFixed(1)} %`
-function rateOf({ sent, visitors }: PageRow): { words: string; interval: string } | null {
-  if (sent === null) return null
-  if (visitors < enough || sent > visitors) return { words: 'too few to read', interval: '' }
-  const { low, high } = wilson(sent, visitors)
-  return { words: percent(sent / visitors), interval: `95 % interval: ${percent(low)} to ${percent(high)}` }
-}
+const signUps = ({ sent, visitors }: PageRow) => (sent === null ? null : rateOf(sent, visitors))
 
-const { refused, busy, attempt } = useAttempts()
+const things = useThingActions<PageRow>(api.pages, '/library/pages')
+const { refused, busy, leaving, actionsOf } = things
 const making = ref(false)
-const leaving = ref<PageRow | null>(null)
 const chosen = ref<number[]>([])
-
-async function copy(row: PageRow): Promise<void> {
-  await attempt(async () => {
-    const { id } = await call(api.pages.copy, { params: { id: row.id } })
-    await router.push(`/library/pages/${id}`)
-  })
-}
-const archive = (ids: readonly number[], archived: boolean): Promise<boolean> =>
-  attempt(async () => {
-    for (const id of ids) await call(api.pages.archive, { params: { id }, body: { archived } })
-    chosen.value = []
-  })
-async function remove(): Promise<void> {
-  const id = leaving.value?.id ?? 0
-  if (await attempt(() => call(api.pages.delete, { params: { id } }))) leaving.value = null
+async function archiveChosen(): Promise<void> {
+  if (await things.archive(chosen.value, true)) chosen.value = []
 }
 
-const actionsOf = (row: PageRow) => [
-  { title: 'Duplicate', run: () => void copy(row) },
-  row.state === 'archived'
-    ? { title: 'Take out of the archive', run: () => void archive([row.id], false) }
-    : { title: 'Archive', run: () => void archive([row.id], true) },
-  { title: 'Delete', run: () => (leaving.value = row), destructive: true },
-]
-
-const stateItems = [
-  { title: 'Drafts and live', value: 'current' },
-  { title: 'Live', value: 'live' },
-  { title: 'Drafts', value: 'draft' },
-  { title: 'Archived', value: 'archived' },
-]
 const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
 const zone = computed(() => session.me?.business.zone ?? 'UTC')
 </script>
@@ -124,9 +87,7 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
         <v-select v-model="purpose" label="Purpose" :items="purposeItems" clearable />
         <template v-if="chosen.length">
           <span>{{ countOf(chosen.length) }} selected</span>
-          <v-btn variant="outlined" size="small" :loading="busy" @click="archive(chosen, true)"
-            >Archive</v-btn
-          >
+          <v-btn variant="outlined" size="small" :loading="busy" @click="archiveChosen">Archive</v-btn>
         </template>
       </div>
       <ProblemNote :problem="leaving ? null : refused" />
@@ -146,18 +107,20 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
       <div v-if="item.course" class="soft">{{ item.course }}</div>
     </template>
     <template #[`item.state`]="{ item }">
-      <PageStateMark :state="item.state" :has-draft="item.hasDraft" />
+      <ThingStateMark :state="item.state" :has-draft="item.hasDraft" />
     </template>
     <template #[`item.visitors`]="{ item }">
       <span class="figures">{{ countOf(item.visitors) }}</span>
     </template>
     <template #[`item.sent`]="{ item }">
-      <span v-if="rateOf(item)" :title="rateOf(item)?.interval">
+      <span v-if="signUps(item)" :title="signUps(item)?.interval">
         <span class="figures">{{ countOf(item.sent ?? 0) }}</span>
-        <div class="soft">{{ rateOf(item)?.words }}</div>
+        <div class="soft rate">{{ signUps(item)?.words }}</div>
       </span>
     </template>
-    <template #[`item.usedIn`]="{ item }">{{ item.usedIn.join(', ') }}</template>
+    <template #[`item.usedIn`]="{ item }"
+      ><span :title="item.usedIn.join(', ')">{{ someOf(item.usedIn) }}</span></template
+    >
     <template #[`item.changedAt`]="{ item }">
       <span class="figures when">{{ whenOf(item.changedAt, zone, now) }}</span>
     </template>
@@ -169,16 +132,7 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
     >
     <template #more>
       <NewPage v-if="making" v-model="making" :pages="data ?? []" />
-      <QuickDialog
-        :model-value="leaving !== null"
-        :title="`Delete “${leaving?.name}”?`"
-        submit-label="Delete page"
-        destructive
-        :problem="refused"
-        :busy="busy"
-        @update:model-value="leaving = null"
-        @submit="remove"
-      >
+      <DeleteThing word="page" :things="things">
         <p>
           All its versions go with it. Archiving keeps them.
           {{
@@ -187,7 +141,7 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
               : ''
           }}
         </p>
-      </QuickDialog>
+      </DeleteThing>
     </template>
   </DataScreen>
 </template>
@@ -214,6 +168,7 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
   flex: none;
 }
 
+.rate,
 .when {
   white-space: nowrap;
 }

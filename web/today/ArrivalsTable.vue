@@ -23,7 +23,7 @@ defineProps<{ arrivals: Arrival[]; now: string; zone: string }>()
           <td class="when">
             <span class="figures">{{ whenOf(arrival.at, zone, now) }}</span>
           </td>
-          <td>
+          <td class="who">
             <router-link :to="`/people/${arrival.contact}`">{{
               arrival.name || arrival.address
             }}</router-link>
@@ -46,5 +46,10 @@ defineProps<{ arrivals: Arrival[]; now: string; zone: string }>()
 
 .when {
   white-space: nowrap;
+}
+
+/* Whoever gave no name is an address without a space to break at. */
+.rows .who {
+  overflow-wrap: anywhere;
 }
 </style>

@@ -28,13 +28,22 @@ export const activityDetails = {
   consentGiven: z.object({ source: z.string(), topic: id.optional() }),
   topicJoined: z.object({ topic: id, by: z.string() }),
   topicLeft: z.object({ topic: id, by: z.string() }),
-  addressConfirmed: z.object({ by: z.string() }),
+  addressConfirmed: z.object({ by: z.string(), form: id.optional() }),
   /** A form named somebody who must say yes by email first: nothing else goes out before they do. */
-  confirmationAsked: z.object({ page: id }),
+  confirmationAsked: z.object({ form: id, page: id.optional() }),
   /** They asked to be written to at an address that belongs to somebody else on the list. */
   addressTaken: z.object({ address: z.string() }),
   mailPaused: z.object({ until: z.string() }),
-  formSent: z.object({ page: id, source: source.optional() }),
+  formSent: z.object({
+    form: id,
+    /** Where it stood: a page of ours, or another site. */
+    page: id.optional(),
+    site: z.string().optional(),
+    popUp: id.optional(),
+    source: source.optional(),
+  }),
+  /** Somebody wrote a few words to the team. */
+  messageLeft: z.object({ form: id, words: z.string() }),
   pageVisited: z.object({ page: id }),
   quizFinished: z.object({ quiz: id, result: z.string() }),
   productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
@@ -47,6 +56,7 @@ export const activityDetails = {
   emailFailed: z.object({ email: id, message: id, reason: z.string() }),
   emailOpened: z.object({ email: id, message: id }),
   emailClicked: z.object({ email: id, message: id, link: id }),
+  fileSent: z.object({ file: id }),
   fileDownloaded: z.object({ file: id }),
   unsubscribed: z.object({
     by: z.enum(['person', 'mailbox', 'team']),
@@ -101,6 +111,7 @@ export const detailKinds: Readonly<Record<string, NamedKind>> = {
   email: 'emails',
   link: 'links',
   page: 'pages',
+  form: 'forms',
   file: 'files',
   tag: 'tags',
   topic: 'topics',

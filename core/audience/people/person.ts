@@ -15,6 +15,8 @@ export interface Person {
   tags: ReadonlySet<number>
   /** Topics they agreed to. */
   topics: ReadonlySet<number>
+  /** Wordings of consent that they have agreed to, at whatever time. */
+  agreedTo: ReadonlySet<number>
   source: Source
   createdAt: Instant
   /** Oldest first. */
@@ -32,6 +34,7 @@ export const stranger: Person = {
   fields: {},
   tags: new Set(),
   topics: new Set(),
+  agreedTo: new Set(),
   source: {},
   createdAt: 0,
   activities: [],

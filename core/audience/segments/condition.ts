@@ -71,6 +71,8 @@ const leaf = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('segment'), segment: id }),
   z.object({ kind: z.literal('source'), name: sourceName, test: textTest }),
   z.object({ kind: z.literal('created'), within }),
+  /** Agreed to these very words, which a form had for a time. */
+  z.object({ kind: z.literal('agreedTo'), wording: id }),
   z.object({ kind: z.literal('followup'), followup: id, is: z.enum(['inside', 'finished', 'ever']) }),
 ])
 

@@ -35,14 +35,17 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   topicLeft: named('left the topic', 'topics', 'topic', 'left any topic'),
   addressConfirmed: () => 'confirmed the address',
   confirmationAsked: named(
-    'was asked by email to confirm the form on',
-    'pages',
-    'page',
+    'was asked by email to confirm the form',
+    'forms',
+    'form',
     'was asked by email to confirm',
   ),
   addressTaken: word('asked to use another person’s address,', 'address'),
   mailPaused: () => 'paused all email',
-  formSent: named('submitted the form on', 'pages', 'page', 'submitted any form'),
+  formSent: (details, names) =>
+    named('submitted the form', 'forms', 'form', 'submitted any form')(details, names) +
+    named(' on', 'pages', 'page', '')(details, names),
+  messageLeft: word('wrote', 'words'),
   pageVisited: named('visited the page', 'pages', 'page', 'visited any page'),
   quizFinished: (details, names) =>
     named('finished the quiz', 'quizzes', 'quiz', 'finished any quiz')(details, names) +
@@ -62,6 +65,7 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
       ? `clicked ${nameOf(names, 'links', details.link)} ${where}`
       : `clicked ${where}`
   },
+  fileSent: named('was sent the file', 'files', 'file', 'was sent any file'),
   fileDownloaded: named('downloaded', 'files', 'file', 'downloaded any file'),
   unsubscribed: ({ import: file }) =>
     typeof file === 'number' ? `unsubscribed by import ${file}` : 'unsubscribed',
@@ -175,6 +179,8 @@ function describeLeaf(leaf: Leaf, names: Names, cards: Cards): string {
       return `${fieldName(leaf.field, names)} ${describeFieldTest(leaf, names)}`
     case 'topic':
       return `agreed to the topic ${nameOf(names, 'topics', leaf.topic)}`
+    case 'agreedTo':
+      return `agreed to the wording of ${nameOf(names, 'wordings', leaf.wording)}`
     case 'state':
       return `is ${leaf.is.map((state) => marketingStateWords[state]).join(' or ')}`
     case 'score': {
@@ -213,6 +219,7 @@ function describeNegated(leaf: Leaf, names: Names, cards: Cards): string {
     case 'hasTag':
       return said.replace(/^has/, 'does not have')
     case 'topic':
+    case 'agreedTo':
       return said.replace(/^agreed/, 'did not agree')
     case 'created':
       return said.replace(/^joined/, 'did not join')

@@ -72,6 +72,8 @@ function look(
   switch (leaf.kind) {
     case 'hasTag':
       return { holds: person.tags.has(leaf.tag) }
+    case 'agreedTo':
+      return { holds: person.agreedTo.has(leaf.wording) }
     case 'topic':
       return { holds: person.topics.has(leaf.topic) }
     case 'state':

@@ -6,6 +6,7 @@ export const namedKinds = [
   'links',
   'tags',
   'pages',
+  'forms',
   'files',
   'topics',
   'fields',
@@ -15,6 +16,7 @@ export const namedKinds = [
   'products',
   'quizzes',
   'sessions',
+  'wordings',
 ] as const
 export type NamedKind = (typeof namedKinds)[number]
 

@@ -32,6 +32,8 @@ export function referencesOf(leaf: Leaf): Reference[] {
       return [{ kind: 'segments', id: leaf.segment }]
     case 'followup':
       return [{ kind: 'followups', id: leaf.followup }]
+    case 'agreedTo':
+      return [{ kind: 'wordings', id: leaf.wording }]
     case 'did':
       return referencesOfDetails(leaf.details)
     case 'state':
@@ -51,6 +53,7 @@ const singular: Record<NamedKind, string> = {
   links: 'link',
   tags: 'tag',
   pages: 'page',
+  forms: 'form',
   files: 'file',
   topics: 'topic',
   fields: 'field',
@@ -60,6 +63,7 @@ const singular: Record<NamedKind, string> = {
   products: 'product',
   quizzes: 'quiz',
   sessions: 'session',
+  wordings: 'consent wording',
 }
 
 /** What is gone, each once, in words: "the tag something deleted (7)". */

@@ -23,29 +23,14 @@ export const button = blockKind(
   },
 )
 
-/** First name, email address and consent; what comes after. */
-export const form = blockKind(
-  'form',
-  {
-    button: z.string().max(80),
-    askFirstName: z.boolean().default(true),
-    /** Shown beside the box that is ticked; kept word for word with each consent. */
-    consentWording: z.string().max(1_000),
-    privacy: line.default(''),
-    /** Put on everybody who sends it. */
-    tag: referenceId.nullable().default(null),
-    next: target.default(nowhere),
-  },
-  () => ({ button: 'Send it to me', consentWording: 'Yes, you may write to me. I can stop it at any time.' }),
-  {
-    name: 'form',
-    alsoFoundBy: 'sign up opt-in capture',
-    describe: ({ askFirstName }) => `form: ${askFirstName ? 'first name, ' : ''}email`,
-    text: ({ button: words, consentWording, privacy }) => [consentWording, words, privacy],
-    links: ({ next }) => [{ part: 'next', label: 'after the form', target: next }],
-    references: ({ tag }) => chosen('tags', tag),
-  },
-)
+/** A form of the Library. */
+export const form = blockKind('form', { form: referenceId.nullable().default(null) }, () => ({}), {
+  name: 'form',
+  alsoFoundBy: 'sign up opt-in capture',
+  describe: () => 'form',
+  text: () => [],
+  references: ({ form: id }) => chosen('forms', id),
+})
 
 /** Counts down to a date. */
 export const countdown = blockKind(

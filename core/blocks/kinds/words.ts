@@ -61,6 +61,7 @@ export const quotes = blockKind(
   {
     name: 'quotes from customers',
     alsoFoundBy: 'testimonial review praise',
+    media: ['page', 'email'],
     describe: ({ quotes: all }) => all.map(({ words, name }) => words || name).join(' · '),
     text: ({ quotes: all }) => all.flatMap(({ words, name, about }) => [words, name, about]),
     references: ({ quotes: all }) =>

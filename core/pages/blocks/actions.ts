@@ -1,7 +1,9 @@
 import { DateTime } from 'luxon'
 import type { Block } from '../../blocks/block.ts'
 import { Html, html } from '../../html.ts'
-import { editable, linked, tokenMark, type PageBlock, type PageContext } from '../context.ts'
+import { formHtml, formStyle } from '../../capture/formHtml.ts'
+import type { ShownForm } from '../../capture/shownForm.ts'
+import { editable, linked, type PageBlock, type PageContext } from '../context.ts'
 import type { LessonState } from '../lessons.ts'
 import { centred, lineOf } from './words.ts'
 
@@ -15,74 +17,27 @@ export const button: PageBlock<Block<'button'>> = {
   css: `.btn.out{background:none;color:var(--accent)}`,
 }
 
-interface Field {
-  name: string
-  label: string
-  type: string
-  autocomplete: string
-  required: boolean
-}
-
-function fieldHtml(
-  block: string,
-  { name, label, type, autocomplete, required }: Field,
-  { form }: PageContext,
-): Html {
-  const own = form.block === block
-  const fault = own && form.faults[name]
-  const value = own ? (form.values[name] ?? '') : ''
-  return html`<label
-    >${label}<input
-      type="${type}"
-      name="${name}"
-      value="${value}"
-      autocomplete="${autocomplete}"
-      maxlength="254"
-      ${
-        required && new Html(' required')
-      }${fault && html` aria-invalid="true" aria-describedby="${name}-fault"`}
-    />${fault && html`<strong class="fault" id="${name}-fault">${fault}</strong>`}</label
-  >`
-}
-
-const firstName: Field = {
-  name: 'firstName',
-  label: 'First name',
-  type: 'text',
-  autocomplete: 'given-name',
-  required: false,
-}
-const address: Field = {
-  name: 'address',
-  label: 'Email address',
-  type: 'email',
-  autocomplete: 'email',
-  required: true,
-}
-
 export const form: PageBlock<Block<'form'>> = {
-  html: (block, context) => {
-    const { form: state, formAction } = context
-    const own = state.block === block.id
-    const consentFault = own && state.faults.consent
-    const hidden = Object.entries(state.values).filter(([name]) => name.startsWith('utm_'))
-    // The browser's own checks stay off: ours speak the page's language and come back with what was typed.
-    return html`<form method="post" action="${formAction}" novalidate>${
-      own && state.notice && html`<p class="notice" role="alert" tabindex="-1" autofocus>${state.notice}</p>`
-    }${block.askFirstName && fieldHtml(block.id, firstName, context)}${fieldHtml(block.id, address, context)}<label class="tick"><input type="checkbox" name="consent" value="yes" required${
-      own && state.values.consent === 'yes' && new Html(' checked')
-    }${consentFault && html` aria-invalid="true" aria-describedby="consent-fault"`}><span><span${editable(context, 'consentWording')}>${block.consentWording}</span>${
-      consentFault && html`<strong class="fault" id="consent-fault">${consentFault}</strong>`
-    }</span></label><div class="away" aria-hidden="true"><label>Leave this empty <input type="text" name="website" tabindex="-1" autocomplete="off"></label></div><input type="hidden" name="form" value="${block.id}"><input type="hidden" name="token" ${new Html(tokenMark)}>${hidden.map(
-      ([name, value]) => html`<input type="hidden" name="${name}" value="${value}" />`,
-    )}<button type="submit" class="btn"${editable(context, 'button')}>${block.button}</button>${
-      (block.privacy || context.editing) &&
-      html`<p class="small" ${editable(context, 'privacy')}>${block.privacy}</p>`
-    }</form>`
+  html: ({ id, form: chosen }, context) => {
+    const shown = chosen === null ? null : context.formOf(chosen)
+    if (shown) return formHtml(id, shown, context)
+    return context.editing ? html`<p class="nopic">no form chosen</p>` : html``
   },
-  css: `form{background:var(--bg);border:1px solid var(--line);border-radius:var(--corner);padding:28px;max-width:520px}label{display:block;font-weight:600;margin-bottom:18px}input[type=text],input[type=email]{display:block;width:100%;margin-top:6px;padding:12px;border:1px solid var(--text);border-radius:min(var(--corner),8px);background:var(--bg);color:inherit;font:inherit}label.tick{display:grid;grid-template-columns:22px 1fr;gap:10px;font-weight:400;font-size:15px;line-height:1.5}.tick input{width:18px;height:18px;margin:2px 0 0;accent-color:var(--accent)}form .btn{width:100%}.small{font-size:14px;margin-top:12px}.away{position:absolute;left:-9999px}.fault{display:block;color:#A3202B;font-size:15px;margin-top:6px}.notice{border-left:4px solid #A3202B;padding:4px 0 4px 14px;margin:0 0 20px}`,
-  needs: ({ next }) =>
-    next.to === 'web' && next.url.startsWith('http') ? { forms: [new URL(next.url).origin] } : {},
+  css: formStyle,
+  needs: ({ form: chosen }, context) => {
+    const shown = chosen === null ? null : context.formOf(chosen)
+    return shown ? { script: true, forms: originsOf(shown, context) } : {}
+  },
+}
+
+/** Where a form may lead on to, on other sites: the browser asks whether the page allows it. */
+function originsOf({ content }: ShownForm, { hrefOf }: PageContext): string[] {
+  const { after, confirm } = content
+  const targets = [...(after.then === 'go' ? [after.target] : []), confirm.next]
+  return targets.flatMap((target) => {
+    const href = hrefOf(target)
+    return href !== null && URL.canParse(href) ? [new URL(href).origin] : []
+  })
 }
 
 const momentOf = (iso: string, zone: string): string =>

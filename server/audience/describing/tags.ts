@@ -4,7 +4,7 @@ import type { Queries } from '../../database/connect.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
 import { notFound, Problem } from '../../http/problems.ts'
-import { recordActivities } from '../people/activities.ts'
+import { recordActivities, type NewActivity } from '../people/activities.ts'
 
 /** A tag to be put on a person or taken off. */
 export interface Tagging {
@@ -28,9 +28,16 @@ export async function tagsNamed(q: Queries, names: readonly string[], at: Date):
   return tags.map(({ id }) => id)
 }
 
-/** Puts tags on people; who has one already keeps it as it was, and nothing happens. */
-export async function addTags(q: Queries, taggings: readonly Tagging[], by: string): Promise<void> {
-  if (taggings.length === 0) return
+/**
+ * Puts tags on people; who has one already keeps it as it was, and nothing happens.
+ * @returns what is to be written down of it
+ */
+export async function putOnTags(
+  q: Queries,
+  taggings: readonly Tagging[],
+  by: string,
+): Promise<NewActivity[]> {
+  if (taggings.length === 0) return []
   const added = await q.rows<{ contact_id: number; tag_id: number; added_at: Date }>(
     // The join skips a tag that has been deleted: it is put on nobody, and holds nobody up.
     `insert into contact_tag (contact_id, tag_id, added_at, added_by)
@@ -45,16 +52,17 @@ export async function addTags(q: Queries, taggings: readonly Tagging[], by: stri
       by,
     ],
   )
-  await recordActivities(
-    q,
-    added.map((row) => ({
-      contact: row.contact_id,
-      kind: 'tagAdded',
-      at: row.added_at.getTime(),
-      details: { tag: row.tag_id, by },
-    })),
-  )
+  return added.map((row) => ({
+    contact: row.contact_id,
+    kind: 'tagAdded',
+    at: row.added_at.getTime(),
+    details: { tag: row.tag_id, by },
+  }))
 }
+
+/** Puts tags on people, and writes it down. */
+export const addTags = async (q: Queries, taggings: readonly Tagging[], by: string): Promise<void> =>
+  recordActivities(q, await putOnTags(q, taggings, by))
 
 /** Takes tags off people; who does not have one is passed over. */
 export async function removeTags(q: Queries, taggings: readonly Tagging[], by: string): Promise<void> {
@@ -147,16 +155,25 @@ const speakingOfTags = [
   ['scorecard', 'next_card', 'id::text'],
   ['saved_section', 'section', 'id::text'],
   ['page_version', 'content', "page_id || ' ' || number"],
+  ['form_version', 'content', "form_id || ' ' || number"],
+  ['pop_up_version', 'content', "pop_up_id || ' ' || number"],
+  ['email_version', 'content', "email_id || ' ' || number"],
+  ['email_link', 'actions', 'id::text'],
+  ['email_version', 'conditions', "email_id || ' ' || number"],
 ] as const
 
-/** Every number under the key `tag`, wherever it stands in a tree of data. */
+/** The keys under which data names a tag. */
+const tagKeys = ['tag', 'waitingTag', 'confirmedTag']
+const namesTag = tagKeys.map((key) => `@.${key} == $$id`).join(' || ')
+
+/** Every number under such a key, wherever it stands in a tree of data. */
 function retag(data: unknown, from: number, into: number): unknown {
   if (Array.isArray(data)) return data.map((each) => retag(each, from, into))
   if (typeof data !== 'object' || data === null) return data
   return Object.fromEntries(
     Object.entries(data).map(([key, value]) => [
       key,
-      key === 'tag' && value === from ? into : retag(value, from, into),
+      tagKeys.includes(key) && value === from ? into : retag(value, from, into),
     ]),
   )
 }
@@ -178,7 +195,6 @@ export async function mergeTags(platform: Platform, from: number, into: number):
          set added_at = least(contact_tag.added_at, excluded.added_at)`,
       [from, into],
     )
-    await tx.rows('update confirmation set tag_id = $2 where tag_id = $1', [from, into])
     await tx.rows(
       `update activity set details = jsonb_set(details, '{tag}', to_jsonb($2::bigint))
        where kind in ('tagAdded', 'tagRemoved') and details @> jsonb_build_object('tag', $1::bigint)`,
@@ -187,7 +203,7 @@ export async function mergeTags(platform: Platform, from: number, into: number):
     for (const [table, column, key] of speakingOfTags) {
       const rows = await tx.rows<{ key: string; data: unknown }>(
         `select ${key} key, ${column} data from ${table}
-         where jsonb_path_exists(${column}, '$.** ? (@.tag == $$id)', jsonb_build_object('id', $1::bigint))`,
+         where jsonb_path_exists(${column}, '$.** ? (${namesTag})', jsonb_build_object('id', $1::bigint))`,
         [from],
       )
       await tx.rows(

@@ -9,7 +9,7 @@ import { inChunks, openClient } from '../../database/copy.ts'
 import type { Progress } from '../../work/longWork.ts'
 import type { Platform } from '../../platform.ts'
 import { Problem } from '../../http/problems.ts'
-import { readPhone } from '../people/contactEdit.ts'
+import { readPhone } from '../../../core/audience/people/phone.ts'
 import { openFields } from '../describing/fields.ts'
 import { csvOptions, describeCsvFault } from './fileFormat.ts'
 

@@ -1,8 +1,9 @@
 import type { ActivityDetails, ActivityKind, Instant } from '../../../core/audience/people/activity.ts'
 import { activityTraits } from '../../../core/audience/people/activityTraits.ts'
+import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
 import type { Queries } from '../../database/connect.ts'
-import { queueJobs } from '../../work/jobs.ts'
-import { queueScoringAfter } from '../scores/scoreJobs.ts'
+import { queueAll, type NewJob } from '../../work/jobs.ts'
+import { scoringAfter } from '../scores/scoreJobs.ts'
 
 /** An activity to be written down. */
 export type NewActivity = {
@@ -21,12 +22,36 @@ export async function hasJustDone(q: Queries, { contact, kind, at, details }: Ne
   return found !== undefined
 }
 
+interface Listening {
+  /** The kinds of activity that start a follow-up now; forms can name some by themselves. */
+  starting: ReadonlySet<string>
+  cards: Scorecard[]
+}
+
+/** What in this install waits for people to do something. */
+async function whoListens(q: Queries): Promise<Listening> {
+  const found = await q.row<{ kinds: string[]; cards: Scorecard[] }>(
+    `select (select coalesce(json_agg(distinct rule->>'kind'), '[]')
+         from followup, jsonb_array_elements(program->'startsWhen') rule where state = 'live') kinds,
+       (select coalesce(json_agg(card), '[]') from scorecard) cards`,
+  )
+  return { starting: new Set(['formSent', ...(found?.kinds ?? [])]), cards: found?.cards ?? [] }
+}
+
 /**
  * Writes down what happened, in the transaction in which it happened, together with the jobs that look
  * whether a follow-up starts by it.
+ * @param besides jobs that begin with these, in the same statement
  */
-export async function recordActivities(q: Queries, activities: readonly NewActivity[]): Promise<void> {
-  if (activities.length === 0) return
+export async function recordActivities(
+  q: Queries,
+  activities: readonly NewActivity[],
+  besides: readonly NewJob[] = [],
+): Promise<void> {
+  if (activities.length === 0) {
+    await queueAll(q, besides)
+    return
+  }
   const stored = await q.rows<{ id: number }>(
     // Rows are inserted, and their ids come back, in the order of the arrays.
     `insert into activity (contact_id, kind, details, at)
@@ -40,12 +65,12 @@ export async function recordActivities(q: Queries, activities: readonly NewActiv
       activities.map((each) => new Date(each.at)),
     ],
   )
-  const starting = activities.flatMap(({ contact, kind, details, at }, i) => {
+  const { starting, cards } = await whoListens(q)
+  const looking = activities.flatMap(({ contact, kind, details, at }, i): NewJob[] => {
     const activity = stored[i]?.id
-    return activityTraits[kind].startsFollowups && activity !== undefined
-      ? [{ contact, activity, kind, details, at }]
+    return activityTraits[kind].startsFollowups && starting.has(kind) && activity !== undefined
+      ? [{ name: 'startFollowups', payload: { contact, activity, kind, details, at } }]
       : []
   })
-  await queueJobs(q, 'startFollowups', starting)
-  await queueScoringAfter(q, activities)
+  await queueAll(q, [...looking, ...scoringAfter(cards, activities), ...besides])
 }

@@ -1,7 +1,7 @@
-import { parsePhoneNumberFromString, type CountryCode } from 'libphonenumber-js'
 import type { PersonEdit } from '../../../contract/audience/people.ts'
 import { parseAddress, type Address } from '../../../core/audience/people/address.ts'
 import { countryFrom } from '../../../core/audience/people/country.ts'
+import { readPhone } from '../../../core/audience/people/phone.ts'
 import { isZone } from '../../../core/followups/waiting.ts'
 import type { z } from 'zod'
 import type { personNew } from '../../../contract/audience/people.ts'
@@ -14,12 +14,6 @@ import { contactById, personNow } from './contacts.ts'
 import { openFields, readFields } from '../describing/fields.ts'
 import { giveConsent } from './permission.ts'
 import { addTags, tagsNamed } from '../describing/tags.ts'
-
-/** A phone number in E.164, read with the country's own way of writing; null when it is none. */
-export function readPhone(typed: string, country: string): string | null {
-  const number = parsePhoneNumberFromString(typed, (country || undefined) as CountryCode | undefined)
-  return number?.isPossible() ? number.number : null
-}
 
 interface ReadPerson {
   address: Address

@@ -86,7 +86,7 @@ describe('two people who are one', () => {
     expect(one.tags.map(({ name }) => name).sort()).toEqual(['Buyer', 'Template pack'])
     expect(await titles(id)).toEqual(
       expect.arrayContaining([
-        'submitted the form on “Template pack”',
+        'submitted the form “Template pack” on “Template pack”',
         'was sent “Your template pack”',
         'was merged with “old@postbox.test”',
       ]),

@@ -1,4 +1,5 @@
 import type { Address } from '../../../core/audience/people/address.ts'
+import type { FieldValue } from '../../../core/audience/describing/field.ts'
 import type { Instant, Source } from '../../../core/audience/people/activity.ts'
 import type { MarketingState } from '../../../core/audience/people/permission.ts'
 import type { Clock } from '../../clock.ts'
@@ -57,46 +58,85 @@ export async function survivorOf(q: Queries, id: number, lock?: ContactLock): Pr
   return (await find()) ?? (lock ? await find() : undefined)
 }
 
-/**
- * Finds the person with this address, or makes one of whom nothing else is known. The same address in other letters'
- * case is the same person, and so is an earlier address of somebody who was merged. They stay locked for changes.
- */
-export async function findOrCreateContact(
-  q: Queries,
-  address: Address,
-  at: Instant,
-): Promise<Contact & { isNew: boolean }> {
-  const known = (): Promise<Contact | undefined> =>
-    q.row<Contact>(
-      `select ${columns} from contact where address_key = $1
-         or id = (select contact_id from other_address where address_key = $1) ${locks.change}`,
-      [address.key],
-    )
-  const found = await known()
-  if (found) return { ...found, isNew: false }
-  const made = await q.row<Contact>(
-    `insert into contact (address, address_key, created_at, updated_at) values ($1, $2, $3, $3)
-     on conflict (address_key) do nothing returning ${columns}`,
-    [address.shown, address.key, new Date(at)],
-  )
-  if (made) return { ...made, isNew: true }
-  // Somebody else has just made them.
-  const other = await known()
-  if (!other) throw new Error('a contact was neither found nor made')
-  return { ...other, isNew: false }
+export type FoundContact = Contact & { isNew: boolean }
+
+/** What somebody who is made is known by at once: written later, each of it would change all their indexes again. */
+export interface NewContact {
+  firstName?: string
+  lastName?: string
+  phone?: string
+  country?: string
+  fields: Readonly<Record<number, FieldValue>>
+  source: Source
+  marketingState: MarketingState
 }
 
-/** Writes down what somebody typed of themselves where nothing is known yet: what is known stays as it is. */
-export async function fillBlanks(
+const nothingKnown: NewContact = { fields: {}, source: {}, marketingState: 'neverAsked' }
+
+interface LookedUp extends FoundContact {
+  key: string
+  /** Their earlier addresses. */
+  others: string[]
+}
+
+/** Locks the people of `$1`, the keys of addresses. */
+const lockKnown = `select ${columns}, address_key key,
+    to_json(array(select address_key from other_address where contact_id = contact.id)) others, false "isNew"
+  from contact where address_key = any($1) or id in (select contact_id from other_address where address_key = any($1))
+  order by id ${locks.change}`
+
+/** The same, and makes those whom nobody knows, of `$2` at `$3`, in one statement. */
+const lockOrMake = `with found as (${lockKnown}), made as (
+    insert into contact (address, address_key, first_name, last_name, phone, country, fields, source, marketing_state,
+      created_at, updated_at)
+    select shown, key, first_name, last_name, phone, country, fields, source, state, $3, $3
+    from jsonb_to_recordset($2::jsonb) wanted (n integer, shown text, key text, first_name text, last_name text,
+      phone text, country text, fields jsonb, source jsonb, state text)
+    where not exists (select from found where found.key = wanted.key or found.others::jsonb ? wanted.key) order by n
+    on conflict (address_key) do nothing returning ${columns}, address_key key)
+  select * from found union all
+  select id, address, "firstName", "lastName", "marketingState", rehearsal, "clockAhead", key, '[]', true from made`
+
+/**
+ * Finds the people with these addresses, or makes them, of whom is known what is given besides. The same address in
+ * other letters' case is the same person, and so is an earlier address of somebody who was merged. They stay locked
+ * for changes, in the order of their ids; new ones are made in the order of their addresses.
+ * @returns the people in the order of the addresses
+ */
+export async function findOrCreateContacts(
   q: Queries,
-  contact: number,
-  typed: { firstName: string; source: Source },
-): Promise<void> {
-  await q.rows(
-    `update contact set first_name = coalesce(nullif(first_name, ''), $2),
-       source = case when source = '{}' then $3::jsonb else source end where id = $1`,
-    [contact, typed.firstName, JSON.stringify(typed.source)],
-  )
+  wanted: readonly { address: Address; known?: NewContact }[],
+  at: Instant,
+): Promise<FoundContact[]> {
+  if (wanted.length === 0) return []
+  const keys = wanted.map(({ address }) => address.key)
+  const contacts = new Map<string, FoundContact>()
+  const keep = (rows: readonly LookedUp[]): void => {
+    for (const { key, others, ...contact } of rows)
+      for (const each of [key, ...others]) if (!contacts.has(each)) contacts.set(each, contact)
+  }
+  const rows = [...wanted]
+    .sort(({ address: a }, { address: b }) => (a.key < b.key ? -1 : a.key > b.key ? 1 : 0))
+    .map(({ address, known = nothingKnown }, n) => ({
+      n,
+      ...address,
+      first_name: known.firstName ?? '',
+      last_name: known.lastName ?? '',
+      phone: known.phone ?? null,
+      country: known.country ?? null,
+      fields: known.fields,
+      source: known.source,
+      state: known.marketingState,
+    }))
+  keep(await q.rows<LookedUp>(lockOrMake, [keys, JSON.stringify(rows), new Date(at)]))
+  // Somebody else has just made the others.
+  const missing = keys.filter((key) => !contacts.has(key))
+  if (missing.length > 0) keep(await q.rows<LookedUp>(lockKnown, [missing]))
+  return keys.map((key) => {
+    const contact = contacts.get(key)
+    if (!contact) throw new Error('a contact was neither found nor made')
+    return contact
+  })
 }
 
 /** Every address that somebody is known by, as keys. */

@@ -150,7 +150,8 @@ export async function dataOf(q: Queries, contact: number): Promise<Record<string
          from contact_tag join tag on tag.id = tag_id where contact_id = c.id) tags,
        (select coalesce(json_agg(json_build_object('topic', topic.name, 'agreed', agreed, 'since', at) order by at), '[]')
          from contact_topic join topic on topic.id = topic_id where contact_id = c.id) topics,
-       (select coalesce(json_agg(json_build_object('at', at, 'given', given, 'wording', wording, 'source', source) order by at), '[]')
+       (select coalesce(json_agg(json_build_object('at', at, 'given', given, 'wording', wording, 'source', source, 'site', site, 'formVersion', form_version,
+           'networkAddress', host(sender_ip), 'confirmedAt', confirmed_at) order by at), '[]')
          from consent where contact_id = c.id) consents,
        (select coalesce(json_agg(json_build_object('at', at, 'kind', kind, 'details', details) order by at), '[]')
          from activity where contact_id = c.id) history

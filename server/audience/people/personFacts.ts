@@ -16,6 +16,7 @@ interface PersonRow {
   pausedUntil: number | null
   tags: number[]
   topics: number[]
+  agreedTo: number[]
   activities: { kind: ActivityKind; at: number; details: ActivityDetails }[]
   scores: (StoredScore & { scorecard: number })[]
   enrolments: { followup: number; ended: boolean }[]
@@ -56,6 +57,8 @@ export async function loadPeople(
          'country', country, 'language', language, 'zone', zone) "builtIn",
        to_json(array(select tag_id from contact_tag where contact_id = contact.id)) tags,
        to_json(array(select topic_id from contact_topic where contact_id = contact.id and agreed)) topics,
+       to_json(array(select distinct wording_id from consent
+         where contact_id = contact.id and wording_id is not null)) "agreedTo",
        coalesce((select json_agg(json_build_object('kind', kind, 'details', details,
            'at', ${milliseconds('at')}) order by at, id)
          from activity where contact_id = contact.id and kind = any($2)), '[]') activities,
@@ -67,13 +70,14 @@ export async function loadPeople(
     [contacts, kinds],
   )
   return new Map(
-    rows.map(({ id, builtIn, tags, topics, scores, ...known }) => [
+    rows.map(({ id, builtIn, tags, topics, agreedTo, scores, ...known }) => [
       id,
       {
         ...known,
         builtIn: Object.fromEntries(Object.entries(builtIn).filter(([, value]) => value)),
         tags: new Set(tags),
         topics: new Set(topics),
+        agreedTo: new Set(agreedTo),
         scores: new Map(scores.map(({ scorecard, ...score }) => [scorecard, score])),
       },
     ]),

@@ -17,6 +17,7 @@ import type { Queries } from '../../database/connect.ts'
 import type { Platform } from '../../platform.ts'
 import { notFound } from '../../http/problems.ts'
 import { loadContext } from '../segments/evaluationContext.ts'
+import { consentLedger } from './consentLedger.ts'
 import { personNow } from './contacts.ts'
 import { dayNumbers } from '../scores/dayNumbers.ts'
 import { journalOf } from './journal.ts'
@@ -108,10 +109,7 @@ export async function viewPerson(platform: Platform, id: number): Promise<Person
   if (!row) throw notFound('This person')
   const now = personNow(platform.clock, { clockAhead: row.clock_ahead })
   const [consents, journal, scores] = await Promise.all([
-    q.rows<{ at: Date; given: boolean; wording: string; source: string }>(
-      'select at, given, wording, source from consent where contact_id = $1 order by at desc, id desc',
-      [id],
-    ),
+    consentLedger(q, id),
     journalOf(q, id),
     scoresOf(q, id, now),
   ])
@@ -129,7 +127,7 @@ export async function viewPerson(platform: Platform, id: number): Promise<Person
     topics: row.topics,
     scores,
     now: new Date(now).toISOString(),
-    consents: consents.map((entry) => ({ ...entry, at: entry.at.toISOString() })),
+    consents,
     journal,
   }
 }

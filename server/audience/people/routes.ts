@@ -8,6 +8,8 @@ import { setTopicManually, tagPerson } from '../describing/tagging.ts'
 import { startBulkAction } from './bulkActions.ts'
 import { addPerson, editPerson } from './contactEdit.ts'
 import { countContacts, listContacts } from './contactList.ts'
+import { consentLedger, ledgerCsv, ledgerPdf } from './consentLedger.ts'
+import { contactById } from './contacts.ts'
 import { erasePerson } from './erasing.ts'
 import { csvLines, dataOf, exportCsv, exportJsonLines } from './exports.ts'
 import { mergePeople } from './merging.ts'
@@ -67,6 +69,18 @@ export function peopleRoutes(platform: WebPlatform): Router {
       .attachment('person.csv')
       .type('text/csv')
       .send(csvLines([['What', 'Value'], ...cells]))
+  })
+  handleStream(routes, people.consentPdf, async ({ params, response }) => {
+    const { address, firstName, lastName } = await contactById(q, params.id)
+    const person = { address, name: `${firstName} ${lastName}`.trim() }
+    const entries = await consentLedger(q, params.id)
+    const pdf = await ledgerPdf(q, person, entries, new Date(now()))
+    response.attachment('consent.pdf').type('application/pdf').send(pdf)
+  })
+  handleStream(routes, people.consentCsv, async ({ params, response }) => {
+    await contactById(q, params.id)
+    const csv = ledgerCsv(await consentLedger(q, params.id))
+    response.attachment('consent.csv').type('text/csv').send(csv)
   })
   return routes
 }

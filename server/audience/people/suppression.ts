@@ -31,8 +31,3 @@ export async function suppress(
 export async function unsuppress(q: Queries, hash: Buffer): Promise<void> {
   await q.rows('delete from suppression where address_hash = $1', [hash])
 }
-
-/** Must this address not come back by itself? */
-export async function isSuppressed(q: Queries, hash: Buffer): Promise<boolean> {
-  return (await q.row('select from suppression where address_hash = $1', [hash])) !== undefined
-}

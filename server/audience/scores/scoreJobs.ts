@@ -3,7 +3,7 @@ import { kindsWith } from '../../../core/audience/people/activityTraits.ts'
 import { leavesOf } from '../../../core/audience/segments/condition.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
 import type { Queries } from '../../database/connect.ts'
-import { queueJobs } from '../../work/jobs.ts'
+import { queueAll, type NewJob } from '../../work/jobs.ts'
 
 /** People scored in one job. */
 const batch = 500
@@ -20,23 +20,40 @@ function kindsThatCount(card: Scorecard): ActivityKind[] {
   return [...card.behaviours.map(({ activity }) => activity), ...asked, ...profile]
 }
 
-/** Has people's scores worked out anew after what the transaction of `q` does. */
-export async function queueScoring(q: Queries, contacts: readonly number[]): Promise<void> {
-  const jobs = []
+function scoringJobs(contacts: readonly number[]): NewJob[] {
+  const jobs: NewJob[] = []
   for (let from = 0; from < contacts.length; from += batch)
-    jobs.push({ contacts: contacts.slice(from, from + batch) })
-  await queueJobs(q, 'scorePeople', jobs)
+    jobs.push({ name: 'scorePeople', payload: { contacts: contacts.slice(from, from + batch) } })
+  return jobs
 }
 
-/** The same for those who did something that a scorecard looks at. */
+/** Has people's scores worked out anew after what the transaction of `q` does. */
+export async function queueScoring(q: Queries, contacts: readonly number[]): Promise<void> {
+  await queueAll(q, scoringJobs(contacts))
+}
+
+/** The jobs that score those who did something that a scorecard looks at. */
+export function scoringAfter(
+  cards: readonly Scorecard[],
+  activities: readonly { contact: number; kind: ActivityKind }[],
+): NewJob[] {
+  const kinds = new Set(cards.flatMap(kindsThatCount))
+  return scoringJobs([
+    ...new Set(activities.filter(({ kind }) => kinds.has(kind)).map(({ contact }) => contact)),
+  ])
+}
+
+/** Has those scored who did something, in the transaction of `q`. */
 export async function queueScoringAfter(
   q: Queries,
   activities: readonly { contact: number; kind: ActivityKind }[],
 ): Promise<void> {
   const cards = await q.rows<{ card: Scorecard }>('select card from scorecard')
-  if (cards.length === 0) return
-  const kinds = new Set(cards.flatMap(({ card }) => kindsThatCount(card)))
-  await queueScoring(q, [
-    ...new Set(activities.filter(({ kind }) => kinds.has(kind)).map(({ contact }) => contact)),
-  ])
+  await queueAll(
+    q,
+    scoringAfter(
+      cards.map(({ card }) => card),
+      activities,
+    ),
+  )
 }

@@ -12,6 +12,7 @@ import { halfLivesOf, type Scorecard } from '../../../core/audience/scores/score
 import { openInstall, type TestInstall } from '../../../testing/install.ts'
 import { signedIn, type Marketer } from '../../../testing/marketer.ts'
 import { made, workEnded } from '../../../testing/people.ts'
+import { lookAt } from '../../../testing/publishing.ts'
 import { buttonOf, mailFor, postForm } from '../../../testing/visitor.ts'
 import { eventually } from '../../../testing/waiting.ts'
 import { recordActivities } from '../people/activities.ts'
@@ -54,7 +55,7 @@ describe('a score', () => {
   it('rises with what a person does, crosses a band, and says of what it is made', async () => {
     await postForm(install.url, { address: 'warm@postbox.test' })
     const [mail] = await mailFor(install, 'warm@postbox.test')
-    await fetch(buttonOf(mail!), { redirect: 'manual' })
+    await lookAt(buttonOf(mail!))
     const id = await idOf('warm@postbox.test')
     const score = await eventually(async () => {
       const found = await scoreOf(id)

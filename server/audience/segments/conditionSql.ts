@@ -15,6 +15,7 @@ const looksAtRow: Record<Question['kind'], boolean> = {
   did: false,
   hasTag: false,
   topic: false,
+  agreedTo: false,
   state: true,
   field: true,
   source: true,

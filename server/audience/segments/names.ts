@@ -7,6 +7,7 @@ const tables: Record<NamedKind, string> = {
   links: '(select id, label as name from email_link) link',
   tags: 'tag',
   pages: 'page',
+  forms: 'form',
   files: 'file',
   topics: 'topic',
   fields: 'field',
@@ -16,6 +17,8 @@ const tables: Record<NamedKind, string> = {
   products: 'product',
   quizzes: 'quiz',
   sessions: 'live_session',
+  wordings: `(select id, name || case when number > 1 then ' (wording ' || number || ')' else '' end as name
+    from consent_wording) wording`,
 }
 
 interface Named {

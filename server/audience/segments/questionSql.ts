@@ -111,6 +111,8 @@ export function questionSql(
       return `exists (select from contact_tag where contact_id = c.id and tag_id = ${binds.add(question.tag)})`
     case 'topic':
       return `exists (select from contact_topic where contact_id = c.id and topic_id = ${binds.add(question.topic)} and agreed)`
+    case 'agreedTo':
+      return `exists (select from consent where contact_id = c.id and wording_id = ${binds.add(question.wording)})`
     case 'state':
       return `c.marketing_state = any(${binds.add(question.is)})`
     case 'field':

@@ -185,7 +185,7 @@ export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
   // Fields bring their choices' words along.
   const { choices: _choices, ...names } = all
   const links = await q.rows<{ email: number; links: number[] }>(
-    'select email_id email, json_agg(id order by position) links from email_link group by 1',
+    'select email_id email, json_agg(id order by gone, position) links from email_link group by 1',
   )
   return {
     names,

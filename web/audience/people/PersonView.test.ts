@@ -43,6 +43,18 @@ beforeEach(() => {
 })
 afterEach(() => vi.useRealTimers())
 
+/** An entry of the ledger of which nothing more is known. */
+const unproven = {
+  topic: null,
+  form: null,
+  formVersion: null,
+  page: null,
+  pageVersion: null,
+  site: null,
+  ip: null,
+  confirmedAt: null,
+}
+
 describe('a person', () => {
   it('is shown with what is known, in the words of today', async () => {
     await open()
@@ -55,15 +67,32 @@ describe('a person', () => {
   it('has said yes and no, each with the words, the time and where', async () => {
     await open({
       consents: [
-        { at: '2026-11-20T09:00:00.000Z', given: false, wording: 'Off, please', source: 'import of old.csv' },
-        { at: '2026-01-20T09:00:00.000Z', given: true, wording: 'Yes, write to me', source: 'Template pack' },
+        {
+          ...unproven,
+          at: '2026-11-20T09:00:00.000Z',
+          given: false,
+          wording: 'Off, please',
+          source: 'import of old.csv',
+        },
+        {
+          ...unproven,
+          at: '2026-01-20T09:00:00.000Z',
+          given: true,
+          wording: 'Yes, write to me',
+          source: 'Template pack',
+          form: 'Template pack',
+          formVersion: 2,
+          confirmedAt: '2026-01-20T09:05:00.000Z',
+        },
       ],
     })
     const told = [...shown.page.querySelectorAll('.consents li')].map((line) =>
       line.textContent.replace(/\s+/g, ' ').trim(),
     )
     expect(told[0]).toMatch(/^Fri 20 Nov 09:00 declined, import of old\.csv ?Off, please$/)
-    expect(told[1]).toMatch(/^Tue 20 Jan 09:00 given, Template pack ?Yes, write to me$/)
+    expect(told[1]).toMatch(
+      /^Tue 20 Jan 09:00 given, Template pack ?Yes, write to me ?version 2, confirmed by email Tue 20 Jan 09:05$/,
+    )
   })
 
   it('gets a tag by typing, and loses it by its cross', async () => {

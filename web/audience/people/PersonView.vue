@@ -7,9 +7,8 @@ import { useRehearsal } from '../../frame/rehearsal.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import StateMark from '../../frame/StateMark.vue'
 import { useLoaded } from '../../loading.ts'
-import { whenOf } from '../../wording.ts'
-import { useSession } from '../../workspace/session.ts'
 import PersonActions from './PersonActions.vue'
+import PersonConsent from './PersonConsent.vue'
 import PersonFacts from './PersonFacts.vue'
 import PersonJournal from './PersonJournal.vue'
 import PersonScores from './PersonScores.vue'
@@ -17,7 +16,6 @@ import PersonWhereabouts from './PersonWhereabouts.vue'
 
 const props = defineProps<{ id: number }>()
 
-const session = useSession()
 const rehearsal = useRehearsal()
 const subjects = ['audience', 'followups', 'email'] as const
 const { data: person, problem } = useLoaded(
@@ -57,15 +55,7 @@ const setRehearsal = (on: boolean) =>
       <div class="three">
         <section class="panel who" aria-label="Profile">
           <PersonFacts :person="person" />
-          <h2>Consent</h2>
-          <ul v-if="person.consents.length" class="consents">
-            <li v-for="(consent, i) in person.consents" :key="i">
-              <span class="figures">{{ whenOf(consent.at, session.zone, person.now) }}</span>
-              {{ consent.given ? 'given' : 'declined' }}, {{ consent.source }}
-              <q>{{ consent.wording }}</q>
-            </li>
-          </ul>
-          <p v-else class="soft">Never asked.</p>
+          <PersonConsent :person="person" />
           <h2>Rehearsal</h2>
           <p class="soft">
             {{
@@ -112,21 +102,6 @@ const setRehearsal = (on: boolean) =>
   margin: 16px 0 4px;
   padding: 0;
   border: 0;
-}
-
-.consents {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
-.consents li {
-  margin-bottom: 8px;
-}
-
-q {
-  display: block;
-  color: var(--ink-soft);
 }
 
 @media (max-width: 1000px) {

@@ -73,6 +73,12 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
       @update:model-value="(topic) => (leaf = { kind: 'topic', topic })"
     />
     <ThingSelect
+      v-else-if="leaf?.kind === 'agreedTo'"
+      kind="wordings"
+      :model-value="leaf.wording"
+      @update:model-value="(wording) => (leaf = { kind: 'agreedTo', wording })"
+    />
+    <ThingSelect
       v-else-if="leaf?.kind === 'segment'"
       kind="segments"
       :model-value="leaf.segment"

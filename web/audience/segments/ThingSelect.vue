@@ -14,6 +14,7 @@ const labels: Record<NamedKind, string> = {
   links: 'Link',
   tags: 'Tag',
   pages: 'Page',
+  forms: 'Form',
   files: 'File',
   topics: 'Topic',
   fields: 'Field',
@@ -23,6 +24,7 @@ const labels: Record<NamedKind, string> = {
   products: 'Product',
   quizzes: 'Quiz',
   sessions: 'Session',
+  wordings: 'Wording',
 }
 
 const things = computed(() => {

@@ -30,10 +30,17 @@ export const activities: readonly Offered[] = [
   },
   {
     kind: 'formSent',
-    title: 'submitted the form on',
-    not: 'did not submit the form on',
-    detail: 'page',
-    things: 'pages',
+    title: 'submitted the form',
+    not: 'did not submit the form',
+    detail: 'form',
+    things: 'forms',
+  },
+  {
+    kind: 'fileSent',
+    title: 'was sent the file',
+    not: 'was not sent the file',
+    detail: 'file',
+    things: 'files',
   },
   { kind: 'fileDownloaded', title: 'downloaded', not: 'did not download', detail: 'file', things: 'files' },
   {
@@ -102,10 +109,17 @@ export const activities: readonly Offered[] = [
   { kind: 'addressConfirmed', title: 'confirmed the address', not: 'did not confirm the address' },
   {
     kind: 'confirmationAsked',
-    title: 'was asked to confirm a form on',
-    not: 'was not asked to confirm a form on',
-    detail: 'page',
-    things: 'pages',
+    title: 'was asked to confirm the form',
+    not: 'was not asked to confirm the form',
+    detail: 'form',
+    things: 'forms',
+  },
+  {
+    kind: 'messageLeft',
+    title: 'wrote to the team',
+    not: 'did not write to the team',
+    detail: 'form',
+    things: 'forms',
   },
   { kind: 'mailPaused', title: 'paused all email', not: 'did not pause email' },
   {

@@ -53,6 +53,13 @@ export const subjects: readonly Subject[] = [
     leaf: (words) => ({ kind: 'topic', topic: firstOf(words, 'topics') }),
   },
   {
+    id: 'agreedTo',
+    title: 'agreed to the wording of',
+    not: 'did not agree to the wording of',
+    group: 'Profile',
+    leaf: (words) => ({ kind: 'agreedTo', wording: firstOf(words, 'wordings') }),
+  },
+  {
     id: 'created',
     title: 'joined',
     not: 'did not join',

@@ -6,7 +6,7 @@ import MomentInput from '../../frame/MomentInput.vue'
 import { valueAt, withValueAt } from '../paths.ts'
 import { useSite } from '../site.ts'
 import EntriesInput from './EntriesInput.vue'
-import type { Field } from './fields.ts'
+import { things, type Field } from './fields.ts'
 import LinesInput from './LinesInput.vue'
 import PictureInput from './PictureInput.vue'
 import TargetInput from './TargetInput.vue'
@@ -25,8 +25,8 @@ const value = computed({
   set: (next: unknown) => (of.value = withValueAt(of.value, props.field.path, next)),
 })
 const named = computed((): { value: number; title: string }[] => {
-  const things = props.field.as === 'tag' ? library.site?.tags : library.site?.courses
-  return (things ?? []).map(({ id, name }) => ({ value: id, title: name }))
+  const all = props.field.as === 'thing' ? library.site?.[things[props.field.thing]] : undefined
+  return (all ?? []).map(({ id, name }) => ({ value: id, title: name }))
 })
 </script>
 
@@ -74,10 +74,12 @@ const named = computed((): { value: number; title: string }[] => {
     @update:model-value="(next: string | null) => (value = next as never)"
   />
   <v-autocomplete
-    v-else-if="field.as === 'tag' || field.as === 'course'"
+    v-else-if="field.as === 'thing'"
     v-model="value"
     :label="field.label"
     :items="named"
+    :multiple="field.several"
+    :chips="field.several"
     clearable
   />
   <LinesInput

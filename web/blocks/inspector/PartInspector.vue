@@ -1,14 +1,13 @@
 <script setup lang="ts">
-import { mdiArrowDown, mdiArrowUp } from '@mdi/js'
 import type { Editor } from '@tiptap/core'
 import { computed } from 'vue'
 import { traitsOf, type Block } from '../../../core/blocks/block.ts'
 import type { Section } from '../../../core/blocks/document.ts'
 import { isSection, withColumns } from '../../../core/blocks/operations.ts'
-import ActionMenu from '../../frame/ActionMenu.vue'
 import { newPartId, type Editing } from '../editing.ts'
 import FieldInput from './FieldInput.vue'
 import { inspectorFields, type Field } from './fields.ts'
+import InspectorHead from './InspectorHead.vue'
 import RichTextTools from './RichTextTools.vue'
 import ShownToInput from './ShownToInput.vue'
 
@@ -84,18 +83,11 @@ const actions = computed(() => {
 
 <template>
   <div v-if="part" class="inspector">
-    <header>
-      <h2>{{ block ? traitsOf(block.kind).name : 'section' }}</h2>
-      <v-btn :icon="mdiArrowUp" size="small" variant="text" aria-label="Move up" @click="move(part.id, -1)" />
-      <v-btn
-        :icon="mdiArrowDown"
-        size="small"
-        variant="text"
-        aria-label="Move down"
-        @click="move(part.id, 1)"
-      />
-      <ActionMenu label="More" size="small" :actions="actions" />
-    </header>
+    <InspectorHead
+      :title="block ? traitsOf(block.kind).name : 'section'"
+      :actions="actions"
+      @move="(by) => part && move(part.id, by)"
+    />
     <template v-if="block">
       <p v-if="block.guidance" class="guide soft">{{ block.guidance }}</p>
       <RichTextTools v-if="block.kind === 'text'" :editor="editor" />
@@ -107,6 +99,9 @@ const actions = computed(() => {
         @update:of="set"
       />
     </template>
+    <router-link v-if="block?.kind === 'form' && block.form !== null" :to="`/library/forms/${block.form}`">
+      Edit this form
+    </router-link>
     <template v-if="section">
       <v-select v-model="layout" label="Columns" :items="shownLayouts" />
       <FieldInput
@@ -130,20 +125,6 @@ const actions = computed(() => {
 .inspector {
   display: grid;
   gap: 14px;
-}
-
-header {
-  display: flex;
-  align-items: center;
-  gap: 4px;
-}
-
-header h2 {
-  flex: 1;
-}
-
-header h2::first-letter {
-  text-transform: uppercase;
 }
 
 .guide {

@@ -14,6 +14,7 @@ const kinds: { title: string; value: TargetKind }[] = [
   { title: 'Next step of the funnel', value: 'nextStep' },
   { title: 'A page', value: 'page' },
   { title: 'A file', value: 'file' },
+  { title: 'A pop-up', value: 'popUp' },
   { title: 'A web address', value: 'web' },
   { title: 'A path here', value: 'path' },
 ]
@@ -54,6 +55,16 @@ const file = computed({
   get: () => (target.value.to === 'file' ? target.value.file : null),
   set: (id: number | null) => id !== null && (target.value = { to: 'file', file: id }),
 })
+const popUp = computed({
+  get: () => (target.value.to === 'popUp' ? target.value.popUp : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'popUp', popUp: id }),
+})
+const popUps = computed(() =>
+  (library.site?.popUps ?? []).map(({ id, name, live }) => ({
+    value: id,
+    title: live ? name : `${name} (not live)`,
+  })),
+)
 const pages = computed(() =>
   (library.site?.pages ?? []).map(({ id, name, live }) => ({
     value: id,
@@ -68,6 +79,7 @@ const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => (
     <v-select :label="label" :items="kinds" :model-value="kind" @update:model-value="chooseKind" />
     <v-autocomplete v-if="kind === 'page'" v-model="page" label="Page" :items="pages" />
     <v-autocomplete v-if="kind === 'file'" v-model="file" label="File" :items="files" />
+    <v-autocomplete v-if="kind === 'popUp'" v-model="popUp" label="Pop-up" :items="popUps" />
     <v-text-field
       v-if="kind === 'web' || kind === 'path'"
       :model-value="typed"

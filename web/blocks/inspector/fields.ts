@@ -1,8 +1,22 @@
 import type { BlockKind } from '../../../core/blocks/block.ts'
+import type { SiteView } from '../../../contract/pages.ts'
+
+/** The things of the business that one chooses by name, and where the editor finds them. */
+export const things = {
+  tag: 'tags',
+  course: 'courses',
+  form: 'forms',
+  file: 'files',
+  ownField: 'fields',
+  topic: 'topics',
+  followup: 'followups',
+} as const satisfies Record<string, keyof SiteView>
+export type Thing = keyof typeof things
 
 /** A control of the inspector, and the path of the value that it sets. */
 export type Field = { path: string; label: string; hint?: string } & (
-  | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' | 'tag' | 'course' }
+  | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' }
+  | { as: 'thing'; thing: Thing; several?: boolean }
   | { as: 'choice'; items: readonly { title: string; value: string | number }[] }
   /** Lines that one adds and takes out. */
   | { as: 'lines'; one: string }
@@ -91,14 +105,7 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     },
     align,
   ],
-  form: [
-    { path: 'button', label: 'Button', as: 'line' },
-    { path: 'askFirstName', label: 'Ask for the first name', as: 'yes' },
-    { path: 'consentWording', label: 'What people agree to', as: 'sentences' },
-    { path: 'privacy', label: 'Line under the button', as: 'line' },
-    { path: 'tag', label: 'Tag to add', as: 'tag' },
-    { path: 'next', label: 'After sending', as: 'target' },
-  ],
+  form: [{ path: 'form', label: 'Form', as: 'thing', thing: 'form' }],
   list: [
     {
       path: 'marker',
@@ -168,7 +175,7 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     { path: 'note', label: 'Note', as: 'line' },
   ],
   lessonList: [
-    { path: 'course', label: 'Course', as: 'course' },
+    { path: 'course', label: 'Course', as: 'thing', thing: 'course' },
     { path: 'title', label: 'Title', as: 'line' },
   ],
   socialLinks: [

@@ -1,0 +1,62 @@
+import { z } from 'zod'
+
+/** What pages, forms and other things with versions have in common. */
+export const thingState = z.enum(['draft', 'live', 'archived'])
+export type ThingState = z.infer<typeof thingState>
+
+/** What a thing of the Library is called. */
+export const libraryName = z.string().trim().min(1, 'Give it a name').max(120)
+
+export const findingView = z.object({
+  level: z.enum(['error', 'advice']),
+  words: z.string(),
+  part: z.string().nullable(),
+})
+export type FindingView = z.infer<typeof findingView>
+
+/** Where a draft stands: a save that began from another place is refused. */
+export const draftPlace = { version: z.number().int().positive(), revision: z.number().int().positive() }
+
+/** What is said after each save. */
+export const draftState = z.object({
+  ...draftPlace,
+  savedAt: z.iso.datetime(),
+  savedBy: z.string(),
+  /** What is different from what is published, in words. */
+  changes: z.array(z.string()),
+  findings: z.array(findingView),
+  /** Who else has it open. */
+  others: z.array(z.string()),
+})
+export type DraftState = z.infer<typeof draftState>
+
+/** A thing with its draft, as its editor opens it. */
+export const draftView = draftState.extend({
+  id: z.number().int().positive(),
+  name: z.string(),
+  state: thingState,
+  publishedVersion: z.number().int().nullable(),
+  usedIn: z.array(z.string()),
+  versions: z.array(
+    z.object({
+      number: z.number().int(),
+      madeAt: z.iso.datetime(),
+      madeBy: z.string(),
+      published: z.boolean(),
+    }),
+  ),
+})
+
+/** Takes what an earlier version says as the draft. */
+export const goBackRequest = z.object({ version: z.number().int().positive() })
+
+export const archiveRequest = z.object({ archived: z.boolean() })
+
+/** A save of what somebody has written. */
+export const saveOf = <C extends z.ZodType>(content: C) =>
+  z.object({
+    ...draftPlace,
+    /** Save over what somebody else has saved meanwhile. */
+    over: z.boolean().default(false),
+    content,
+  })

@@ -1,0 +1,101 @@
+import { z } from 'zod'
+import { purpose } from '../core/audience/people/permission.ts'
+import { emailContent } from '../core/email/email.ts'
+import {
+  archiveRequest,
+  draftPlace,
+  draftState,
+  draftView,
+  goBackRequest,
+  libraryName,
+  saveOf,
+  thingState,
+} from './drafts.ts'
+import { created, get, post } from './route.ts'
+
+/** An email of the Library. */
+export const emailRow = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  subject: z.string(),
+  purpose,
+  /** What it is about, when it is marketing: a broadcast of it goes to who agreed to that. */
+  topic: z.number().int().nullable(),
+  state: thingState,
+  hasDraft: z.boolean(),
+  usedIn: z.array(z.string()),
+  sent: z.number().int(),
+  opened: z.number().int(),
+  clicked: z.number().int(),
+  changedAt: z.iso.datetime(),
+})
+export type EmailRow = z.infer<typeof emailRow>
+
+export const emailView = draftView.extend({ content: emailContent })
+export type EmailView = z.infer<typeof emailView>
+
+/** A link of an email, with how often it was followed. */
+export const emailLinkView = z.object({
+  id: z.number().int(),
+  key: z.string(),
+  label: z.string(),
+  /** It stands in the email no more. */
+  gone: z.boolean(),
+  people: z.number().int(),
+  /** Followed by scanners of mail and the like. */
+  machines: z.number().int(),
+})
+export type EmailLinkView = z.infer<typeof emailLinkView>
+
+/** What the sheet of the editor shows. */
+export const emailDrawing = z.object({ style: z.string(), body: z.string() })
+
+/** As whom the draft is read; as nobody in particular without. */
+export const previewQuery = z.object({
+  person: z.coerce.number().int().positive().optional(),
+  pictures: z.enum(['on', 'off']).default('on'),
+  dark: z.enum(['yes', 'no']).default('no'),
+})
+
+export const emailPreview = z.object({ subject: z.string(), preheader: z.string(), text: z.string() })
+export type EmailPreview = z.infer<typeof emailPreview>
+
+/** Who of the team gets a test. */
+export const testRequest = z.object({
+  accounts: z.array(z.number().int().positive()).min(1, 'Choose who gets it').max(20),
+  person: z.number().int().positive().nullable().default(null),
+})
+
+export const teamMember = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  address: z.string(),
+  isMe: z.boolean(),
+})
+
+export const emailRoutes = {
+  emails: {
+    list: get('/emails', { answer: z.array(emailRow) }),
+    view: get('/emails/:id', { answer: emailView }),
+    create: post('/emails', {
+      body: z.object({ name: libraryName, content: emailContent }),
+      answer: created,
+    }),
+    rename: post('/emails/:id/rename', { body: z.object({ name: libraryName }) }),
+    save: post('/emails/:id/save', { body: saveOf(emailContent), answer: draftState }),
+    publish: post('/emails/:id/publish', { body: z.object(draftPlace) }),
+    goBack: post('/emails/:id/go-back', { body: goBackRequest }),
+    copy: post('/emails/:id/copy', { answer: created }),
+    archive: post('/emails/:id/archive', { body: archiveRequest }),
+    delete: post('/emails/:id/delete', {}),
+    links: get('/emails/:id/links', { answer: z.array(emailLinkView) }),
+    /** Draws an email as it is written, before it is saved. */
+    draw: post('/emails/draw', { body: z.object({ content: emailContent }), answer: emailDrawing }),
+    /** The draft as somebody would read it. */
+    preview: get('/emails/:id/preview', { query: previewQuery, answer: emailPreview }),
+    previewHtml: get('/emails/:id/preview-html', { query: previewQuery }),
+    team: get('/emails/team', { answer: z.array(teamMember) }),
+    /** Sends the draft to people of the team. */
+    test: post('/emails/:id/test', { body: testRequest }),
+  },
+} as const

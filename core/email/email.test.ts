@@ -1,0 +1,204 @@
+import { describe, expect, it } from 'vitest'
+import type { Block } from '../blocks/block.ts'
+import { composer } from '../blocks/compose.ts'
+import { numberedIds } from '../../testing/documents.ts'
+import { emailContent, emailLinks, emptyEmail, type EmailContent } from './email.ts'
+import { findingsOfEmail, shouts } from './emailFindings.ts'
+import { wordsHtml, wordsText } from './emailTemplate.ts'
+import { mergeHtml, mergeLine, mergeText, type MergeValues } from './merge.ts'
+import { plainText } from './plainText.ts'
+
+const { block, text, rich, section, document } = composer(numberedIds('email'))
+const around = {
+  livePages: new Set<number>(),
+  pageNames: {},
+  liveForms: new Set<number>(),
+  livePopUps: new Set<number>(),
+  videoHosts: [],
+  fields: [],
+  tags: new Set([1]),
+  topics: new Set([2]),
+  followups: new Set<number>(),
+}
+
+const write = (given: Partial<EmailContent>, ...blocks: Block[]): EmailContent =>
+  emptyEmail({
+    subject: 'Your templates',
+    preheader: 'Three sizes.',
+    document: document(section([{ blocks }])),
+    ...given,
+  })
+
+const values = (firstName: string): MergeValues => ({
+  person: { first_name: firstName, last_name: '', address: 'a@b.test' },
+  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  base_url: 'https://x.test',
+  links: ['https://x.test/go/1', 'https://x.test/go/2', 'https://x.test/go/3'],
+  shows: [true, false],
+  unsubscribe_url: 'https://x.test/unsubscribe/1',
+  preferences_url: 'https://x.test/preferences/1',
+  open_url: 'https://x.test/seen/1',
+})
+
+const numbersOf = (content: EmailContent) => {
+  const links = emailLinks(content)
+  return (of: string, part: string): number | null => {
+    const n = links.findIndex((link) => link.block === of && link.part === part)
+    return n < 0 ? null : n
+  }
+}
+const textOf = (content: EmailContent, firstName = 'Orla'): string =>
+  mergeText(plainText(content, numbersOf(content), emailLinks(content).length), values(firstName))
+
+describe('merging', () => {
+  it('fills names, or what stands in for one', () => {
+    const subject = wordsText("Hello {first name or 'there'}")
+    expect(mergeLine(subject, values('Orla'))).toBe('Hello Orla')
+    expect(mergeLine(subject, values(''))).toBe('Hello there')
+  })
+
+  it('escapes values in HTML and leaves them alone in text', () => {
+    expect(mergeHtml(wordsHtml('{first name}').markup, values('<i>&'))).toBe('&lt;i&gt;&amp;')
+    expect(mergeText(wordsText('{first name}'), values('<i>&'))).toBe('<i>&')
+  })
+
+  it('takes what somebody types for words, whatever a template would make of it', () => {
+    const typed = 'Use {{ person.address }} and {% if x %} at 5 % {so}'
+    expect(mergeText(wordsText(typed), values('x'))).toBe(typed)
+    const shown = mergeHtml(wordsHtml(typed).markup, values('x'))
+    expect(shown.replaceAll('&#123;', '{').replaceAll('&#125;', '}')).toBe(typed)
+  })
+
+  it('lets no value begin another header (RFC 5322 §2.2: a header ends at its line break)', () => {
+    expect(mergeLine(wordsText('{first name}'), values('Orla\r\nBcc: all@x.test'))).toBe(
+      'Orla Bcc: all@x.test',
+    )
+  })
+
+  it('refuses a template that cannot be read, and one that works too hard', () => {
+    expect(() => mergeText('{{ person.first_name', values('x'))).toThrow()
+    expect(() => mergeText('{{ person.first_name | no_such_filter }}', values('x'))).toThrow()
+    expect(() => mergeText('{% for i in (1..100000000) %}x{% endfor %}', values('x'))).toThrow()
+  })
+
+  it('reaches nothing but the values it was given', () => {
+    expect(mergeText('{{ person.constructor }}{{ constructor }}', values('x'))).toBe('')
+  })
+})
+
+describe('the text part', () => {
+  it('says what the blocks say, with every link written out and a way out', () => {
+    const target = { to: 'web', url: 'https://quillfeather.example/' } as const
+    const content = write(
+      { why: 'You asked for it.' },
+      block('heading', { words: 'Here it is' }),
+      rich([
+        {
+          type: 'paragraph',
+          content: [
+            { type: 'text', text: 'See ' },
+            {
+              type: 'text',
+              text: 'the bench',
+              marks: [{ type: 'link', attrs: { id: 'benchlink', target } }],
+            },
+            {
+              type: 'text',
+              text: ' by night',
+              marks: [{ type: 'bold' }, { type: 'link', attrs: { id: 'benchlink', target } }],
+            },
+            { type: 'text', text: '.' },
+          ],
+        },
+      ]),
+      block('list', { marker: 'numbers', items: ['Fold', 'Sew'] }),
+      block('button', { label: 'Download', target: { to: 'file', file: 3 } }),
+    )
+    const said = textOf(content)
+    expect(said).toContain('Here it is\n----------')
+    expect(said).toContain('See the bench by night (https://x.test/go/1).')
+    expect(said).toContain('1. Fold\n2. Sew')
+    expect(said).toContain('Download:\nhttps://x.test/go/2')
+    expect(said).toContain('You asked for it.\nQuillfeather Bindery\n4 Sizing Lane')
+    expect(said).toContain('Unsubscribe: https://x.test/unsubscribe/1')
+  })
+
+  it('is what somebody wrote in its place, with the links that they name', () => {
+    const content = write(
+      { text: "Hello {first name or 'you'}: {link 1}, not {link 9}" },
+      block('button', { label: 'Go', target: { to: 'file', file: 3 } }),
+    )
+    expect(textOf(content)).toContain('Hello Orla: https://x.test/go/1, not {link 9}\n\n--')
+  })
+
+  it('has the same distance between all its parts, however somebody spaces them', () => {
+    const spaced = write({}, text('One', '', '', 'Two'), block('spacer'), text('Three'))
+    expect(textOf(spaced).split('\n\n--')[0]).toBe('One\n\nTwo\n\nThree')
+  })
+})
+
+describe('the checks of an email', () => {
+  const said = (content: EmailContent, level?: 'error' | 'advice'): string[] =>
+    findingsOfEmail(content, around)
+      .filter((each) => level === undefined || each.level === level)
+      .map(({ words }) => words)
+
+  it('find nothing in one that says something and leads somewhere', () => {
+    const good = write(
+      {},
+      text('It is on its way.'),
+      block('button', { label: 'Download the templates', target: { to: 'file', file: 3 } }),
+    )
+    expect(said(good)).toEqual([])
+  })
+
+  it.each([
+    [{ subject: '' }, 'Write a subject'],
+    [{ subject: 'x'.repeat(61) }, 'The subject has 61 letters: most lists show about 60'],
+    [{ subject: 'LAST CHANCE TO SEW' }, 'The subject shouts: write it in small letters'],
+    [{ subject: 'Now!!' }, 'One mark at the end of the subject is enough'],
+    [{ preheader: '' }, 'Write a preheader: otherwise mailboxes show the first words of the email'],
+    [
+      { subject: 'Hello {firstname}' },
+      '{firstname} is no merge field: use {first name}, {last name} or {email address}',
+    ],
+    [{ text: ' ' }, 'The text part is empty: write it, or let it be made of the blocks'],
+  ])('say of %j what is wrong', (given, words) => {
+    const content = write(
+      given,
+      text('Words'),
+      block('button', { label: 'Go on', target: { to: 'file', file: 3 } }),
+    )
+    expect(said(content)).toContain(words)
+  })
+
+  it.each([
+    [block('button', { label: 'Click here', target: { to: 'file', file: 3 } }), '“Click here” says nothing'],
+    [block('button', { label: 'Go' }), 'Choose where the button leads'],
+    [block('picture'), 'Choose a picture'],
+    [block('form', { form: 1 }), 'An email cannot have this: form'],
+    [block('button', { label: 'Open', target: { to: 'popUp', popUp: 1 } }), 'opens on pages only'],
+    [block('heading', { words: 'BUY THE BOOK' }), 'This heading shouts'],
+    [block('heading', { words: 'Dear {surname}' }), '{surname} is no merge field'],
+  ])('name the part that is wrong (%#)', (part, words) => {
+    const found = findingsOfEmail(write({}, text('Words'), part), around)
+    expect(found.find((each) => each.words.includes(words))?.part).toBe(part.id)
+  })
+
+  it('refuse one that says nothing, and advise against pictures alone', () => {
+    expect(said(write({}), 'error')).toContain('Nothing is written yet')
+    const picture = block('picture', { picture: 1, alt: 'a needle' })
+    expect(said(write({}, picture)).join()).toContain('Only pictures')
+  })
+
+  it('know shouting from a name (common practice)', () => {
+    expect(shouts('NEW: the A5 kit')).toBe(false)
+    expect(shouts('{first name}, IT IS HERE')).toBe(true)
+  })
+})
+
+it('takes no subject of ten thousand letters, and no address that is none', () => {
+  expect(emailContent.safeParse({ ...write({}), subject: 'x'.repeat(10_000) }).success).toBe(false)
+  expect(emailContent.safeParse({ ...write({}), replyTo: 'a\r\nBcc: b@c.test' }).success).toBe(false)
+  expect(emailContent.safeParse({ ...write({}), replyTo: 'mara@quillfeather.example' }).success).toBe(true)
+})

@@ -1,0 +1,97 @@
+import type { KnownThings } from '../audience/people/personAction.ts'
+import { traitsOf, type Block } from '../blocks/block.ts'
+import { unknownFields } from '../blocks/mergeText.ts'
+import { documentText, textOf, walk } from '../blocks/walk.ts'
+import { findingsOfDocument, type Finding, type Surroundings } from '../pages/findings.ts'
+import { clickActions, emailLinks, type EmailContent } from './email.ts'
+import { isLinkActionOpen } from './linkAction.ts'
+
+const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
+const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
+
+/** Longer subjects are cut off in most lists of mails (common practice). */
+const longestSubject = 60
+
+/** Labels that say nothing of where they lead: a screen reader reads them alone. */
+const empty = /^(click here|here|read more|more|learn more|link|this)[.!…]*$/i
+
+/** Most letters are capitals. */
+export function shouts(words: string): boolean {
+  const letters = words.replace(/\{[^{}]*\}/g, '').match(/\p{L}/gu) ?? []
+  const capitals = letters.filter((each) => each !== each.toLowerCase())
+  return letters.length >= 6 && capitals.length / letters.length > 0.7
+}
+
+function findingsOfHeader({ subject, preheader }: EmailContent): Finding[] {
+  const found: Finding[] = []
+  if (!subject.trim()) found.push(error('Write a subject'))
+  if (subject.length > longestSubject)
+    found.push(advice(`The subject has ${subject.length} letters: most lists show about ${longestSubject}`))
+  if (shouts(subject)) found.push(advice('The subject shouts: write it in small letters'))
+  if (/!{2,}|\?{2,}/.test(subject)) found.push(advice('One mark at the end of the subject is enough'))
+  if (!preheader.trim())
+    found.push(advice('Write a preheader: otherwise mailboxes show the first words of the email'))
+  for (const line of [subject, preheader])
+    for (const field of unknownFields(line))
+      found.push(error(`${field} is no merge field: use {first name}, {last name} or {email address}`))
+  return found
+}
+
+function findingsOfBlock(block: Block): Finding[] {
+  const found: Finding[] = []
+  if (!traitsOf(block.kind).media.includes('email'))
+    found.push(error(`An email cannot have this: ${traitsOf(block.kind).name}`, block.id))
+  if (block.kind === 'button' && empty.test(block.label.trim()))
+    found.push(advice(`“${block.label}” says nothing of where it leads`, block.id))
+  if (block.kind === 'heading' && shouts(block.words))
+    found.push(advice('This heading shouts: write it in small letters', block.id))
+  return found
+}
+
+/** What is asked of an email as a whole. */
+function findingsOfWhole(content: EmailContent, around: KnownThings): Finding[] {
+  const found: Finding[] = []
+  const blocks = [...walk(content.document)].map(({ block }) => block)
+  const words = documentText(content.document).join(' ')
+  if (blocks.length === 0) found.push(error('Nothing is written yet'))
+  else if (!blocks.some(({ kind }) => kind !== 'picture' && kind !== 'logo' && kind !== 'divider'))
+    found.push(advice('Only pictures: who does not load them sees nothing. Write what they say'))
+  else if (words.length > 12_000)
+    found.push(advice('This is long: mailboxes cut off what is over about 102 kB (common practice)'))
+  if (content.topic !== null && !around.topics.has(content.topic))
+    found.push(error('The topic of this email was archived: choose another one'))
+  if (content.text !== null && !content.text.trim())
+    found.push(error('The text part is empty: write it, or let it be made of the blocks'))
+  if (content.purpose === 'marketing' && emailLinks(content).length === 0 && blocks.length > 0)
+    found.push(advice('It leads nowhere: give people one thing to do'))
+  return found
+}
+
+/** Links that only a page can open. */
+const findingsOfLinks = (content: EmailContent): Finding[] =>
+  emailLinks(content).flatMap(({ block, label, target }) =>
+    target.to === 'popUp' || target.to === 'nextStep' || target.to === 'junction' || target.to === 'product'
+      ? [error(`“${label}” leads to something that opens on pages only`, block)]
+      : [],
+  )
+
+/** Actions of links for which nothing is chosen, or something that is gone. */
+const findingsOfClicks = (content: EmailContent, around: KnownThings): Finding[] =>
+  clickActions(content).flatMap(({ link, actions }) =>
+    actions.some((action) => isLinkActionOpen(action, around))
+      ? [error(`Choose what a click on “${link.label}” does`, link.block)]
+      : [],
+  )
+
+/** Everything that would go wrong with an email or could be better, errors first. */
+export function findingsOfEmail(content: EmailContent, around: Surroundings & KnownThings): Finding[] {
+  const blocks = [...walk(content.document)].map(({ block }) => block)
+  return [
+    ...findingsOfHeader(content),
+    ...findingsOfWhole(content, around),
+    ...blocks.filter((block) => textOf(block).length > 0 || block.kind !== 'text').flatMap(findingsOfBlock),
+    ...findingsOfLinks(content),
+    ...findingsOfClicks(content, around),
+    ...findingsOfDocument(content.document, around),
+  ].sort((a, b) => Number(b.level === 'error') - Number(a.level === 'error'))
+}

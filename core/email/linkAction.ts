@@ -1,0 +1,19 @@
+import { z } from 'zod'
+import { isActionOpen, personActions, type KnownThings } from '../audience/people/personAction.ts'
+import { referenceId } from '../blocks/reference.ts'
+
+const topic = referenceId.nullable().default(null)
+
+/** What a click on a link does with whoever clicks it. Points are given by scorecards. */
+export const linkAction = z.discriminatedUnion('does', [
+  ...personActions,
+  z.strictObject({ does: z.literal('joinTopic'), topic }),
+  z.strictObject({ does: z.literal('leaveTopic'), topic }),
+])
+export type LinkAction = z.infer<typeof linkAction>
+
+/** Is nothing chosen for it, or something that is gone? */
+export const isLinkActionOpen = (action: LinkAction, known: KnownThings): boolean =>
+  action.does === 'joinTopic' || action.does === 'leaveTopic'
+    ? action.topic === null || !known.topics.has(action.topic)
+    : isActionOpen(action, known)

@@ -1,0 +1,81 @@
+import { conditionalParts, emailContent, type EmailContent } from '../../core/email/email.ts'
+import { findingsOfEmail } from '../../core/email/emailFindings.ts'
+import { describeDocumentChanges } from '../../core/pages/describeChanges.ts'
+import { loadKnownThings } from '../audience/describing/knownThings.ts'
+import { draftsOf, type Version } from '../blocks/drafts.ts'
+import type { Queries } from '../database/connect.ts'
+import { makeDocumentSafe } from '../pages/safeContent.ts'
+import { surroundingsOf } from '../pages/surroundings.ts'
+import { loadSite, type Site } from '../pages/site.ts'
+import type { Platform } from '../platform.ts'
+import { renderEmail } from './renderEmail.ts'
+import { keepLinks } from './emailLinks.ts'
+
+const settings: Record<Exclude<keyof EmailContent, 'document'>, string> = {
+  subject: 'subject',
+  preheader: 'preheader',
+  purpose: 'what kind of email it is',
+  why: 'why people get it',
+  topic: 'topic',
+  onClick: 'what clicks do',
+  replyTo: 'where answers go',
+  text: 'text part',
+  textOnly: 'whether it is plain text',
+}
+
+/** Makes what is the same for all readers of a version, once. */
+async function makeTemplates(
+  q: Queries,
+  id: number,
+  { number, content }: Pick<Version<EmailContent>, 'number' | 'content'>,
+  site: Site,
+): Promise<void> {
+  const { subject, html, text } = await renderEmail(content, site)
+  await q.rows(
+    `update email_version set subject_template = $3, html_template = $4, text_template = $5
+     where email_id = $1 and number = $2`,
+    [id, number, subject, html, text],
+  )
+}
+
+/** What happens when a version is published: its links, its templates, and what kind of email it is now. */
+async function published(q: Queries, id: number, version: Version<EmailContent>): Promise<void> {
+  const { number, content } = version
+  await makeTemplates(q, id, version, await loadSite(q))
+  const conditions = conditionalParts(content).map(({ shownTo }) => shownTo.people)
+  await q.rows('update email_version set links = $3, conditions = $4 where email_id = $1 and number = $2', [
+    id,
+    number,
+    await keepLinks(q, id, content),
+    JSON.stringify(conditions),
+  ])
+  // What the reader has asked for is about no topic.
+  const topic = content.purpose === 'marketing' ? content.topic : null
+  await q.rows('update email set purpose = $2, topic_id = $3 where id = $1', [id, content.purpose, topic])
+}
+
+/** How emails are drafted and published. */
+export const emailDrafts = draftsOf<EmailContent>({
+  table: 'email',
+  word: 'email',
+  shape: emailContent,
+  prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document) }),
+  findings: async (q, _id, content) =>
+    findingsOfEmail(content, { ...(await surroundingsOf(q)), ...(await loadKnownThings(q)) }),
+  describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
+  published,
+})
+
+/**
+ * Makes the templates of every live email anew, after the brand, a picture or the sender has changed: the work of the
+ * job `renewEmails`. Each by itself, so that nothing waits for all of them; links and settings stay as they are.
+ */
+export async function renewTemplates({ database }: Platform): Promise<void> {
+  const live = await database.rows<{ email: number; number: number; content: unknown }>(
+    `select email.id email, number, content
+     from email join email_version on email_id = email.id and number = published_version order by email.id`,
+  )
+  const site = await loadSite(database)
+  for (const { email, number, content } of live)
+    await makeTemplates(database, email, { number, content: emailContent.parse(content) }, site)
+}

@@ -1,0 +1,90 @@
+import type { Instant } from '../../core/audience/people/activity.ts'
+import { valueSetBy } from '../../core/audience/people/personAction.ts'
+import type { LinkAction } from '../../core/email/linkAction.ts'
+import { recordActivities } from '../audience/people/activities.ts'
+import { openFields } from '../audience/describing/fields.ts'
+import { addTags, removeTags } from '../audience/describing/tags.ts'
+import { setTopic } from '../audience/describing/topics.ts'
+import type { Queries } from '../database/connect.ts'
+import { Problem } from '../http/problems.ts'
+import { enrolManually } from '../followups/manualEnrolment.ts'
+import type { Platform } from '../platform.ts'
+
+/** A click that does something. */
+export interface Click {
+  contact: number
+  link: number
+  /** What the link is called, and the email in which it stands. */
+  label: string
+  email: string
+  at: Instant
+}
+
+type Apply<K extends LinkAction['does']> = (
+  action: Extract<LinkAction, { does: K }>,
+  click: Click,
+  on: { platform: Platform; q: Queries; by: string },
+) => Promise<void>
+
+const setsTopic =
+  (agreed: boolean) =>
+  async (
+    { topic }: { topic: number | null },
+    { contact, label, email, at }: Click,
+    { q, by }: { q: Queries; by: string },
+  ): Promise<void> => {
+    // A topic that is gone is joined by nobody.
+    if (topic === null || !(await q.row('select from topic where id = $1', [topic]))) return
+    await setTopic(q, { contact, topic, agreed, wording: `Clicked “${label}” in “${email}”`, by, at })
+  }
+
+const appliers: { [K in LinkAction['does']]: Apply<K> } = {
+  addTag: ({ tag }, { contact, at }, { q, by }) =>
+    tag === null ? Promise.resolve() : addTags(q, [{ contact, tag, at }], by),
+  removeTag: ({ tag }, { contact, at }, { q, by }) =>
+    tag === null ? Promise.resolve() : removeTags(q, [{ contact, tag, at }], by),
+  joinTopic: setsTopic(true),
+  leaveTopic: setsTopic(false),
+  async setField(action, { contact, at }, { q, by }) {
+    const set = valueSetBy(action, await openFields(q))
+    if (!set) return
+    const changed = await q.row(
+      `update contact set fields = fields || $2, updated_at = $3 where id = $1 and not fields @> $2 returning id`,
+      [contact, JSON.stringify(set.values), new Date(at)],
+    )
+    if (changed)
+      await recordActivities(q, [
+        { contact, kind: 'contactChanged', at, details: { fields: [set.field.name], by } },
+      ])
+  },
+  async startFollowup({ followup }, { contact }, { platform, q, by }) {
+    if (followup === null) return
+    try {
+      await enrolManually(platform, q, followup, [contact], by)
+    } catch (error) {
+      // One that is not live takes nobody in; the link leads on all the same.
+      if (!(error instanceof Problem)) throw error
+    }
+  },
+}
+
+/**
+ * Does what a click does, once for a person and a link, in the transaction of `q`. Whose click it is has been locked:
+ * people come before what is theirs.
+ */
+export async function applyLinkActions(
+  platform: Platform,
+  q: Queries,
+  actions: readonly LinkAction[],
+  click: Click,
+): Promise<void> {
+  if (actions.length === 0) return
+  const first = await q.row(
+    `insert into link_done (link_id, contact_id, at) values ($1, $2, $3) on conflict do nothing returning link_id`,
+    [click.link, click.contact, new Date(click.at)],
+  )
+  if (!first) return
+  const by = `link “${click.label}” in “${click.email}”`
+  for (const action of actions)
+    await (appliers[action.does] as Apply<LinkAction['does']>)(action, click, { platform, q, by })
+}

@@ -1,0 +1,47 @@
+import type { Instant } from '../../core/audience/people/activity.ts'
+import type { Target } from '../../core/blocks/target.ts'
+import { downloadUrl } from '../capture/downloads.ts'
+import type { Queries } from '../database/connect.ts'
+import { readerMark } from '../pages/readers.ts'
+import type { Platform } from '../platform.ts'
+
+const marked = (platform: Platform, path: string, contact: number | null): string => {
+  // Who follows a link of our email to a page of ours is known there, and nowhere else.
+  const mark =
+    contact !== null && path.startsWith('/p/') && !path.includes('?')
+      ? `?me=${readerMark(platform, contact)}`
+      : ''
+  return `${platform.settings.publicUrl}${path}${mark}`
+}
+
+/**
+ * The address that a link of an email has for one person, or for nobody in particular.
+ * @param sentAt when the email went out: the days of a file begin then, however often the link is followed
+ * @returns null when it leads nowhere from an email, or to what is gone
+ */
+export async function linkAddress(
+  platform: Platform,
+  q: Queries,
+  target: Target,
+  contact: number | null,
+  sentAt: Instant,
+): Promise<string | null> {
+  switch (target.to) {
+    case 'web':
+      return target.url
+    case 'path':
+      return marked(platform, target.path, contact)
+    case 'file':
+      return downloadUrl(platform, target.file, contact, sentAt)
+    case 'page': {
+      const page = await q.row<{ path: string }>('select path from page where id = $1', [target.page])
+      return page ? marked(platform, `/p/${page.path}`, contact) : null
+    }
+    case 'nowhere':
+    case 'nextStep':
+    case 'popUp':
+    case 'junction':
+    case 'product':
+      return null
+  }
+}

@@ -1,0 +1,155 @@
+import type { SendMailOptions } from 'nodemailer'
+import type { EmailPreview } from '../../contract/emails.ts'
+import { conditionalParts, emailContent, emailLinks, type EmailContent } from '../../core/email/email.ts'
+import { wordsText } from '../../core/email/emailTemplate.ts'
+import { mergeLine, type MergeValues } from '../../core/email/merge.ts'
+import { survivorOf } from '../audience/people/contacts.ts'
+import type { Queries } from '../database/connect.ts'
+import { notFound, Problem } from '../http/problems.ts'
+import { loadSite } from '../pages/site.ts'
+import type { Platform } from '../platform.ts'
+import { queueJobs, type JobPayload } from '../work/jobs.ts'
+import { getBusiness } from '../workspace/business.ts'
+import { mergeEmail, showsFor, type MergedEmail } from './compose.ts'
+import { emailDrafts } from './emailDrafts.ts'
+import { linkAddress } from './linkAddress.ts'
+import { renderEmail } from './renderEmail.ts'
+
+/** Where the ways out of a test lead: there is nobody to be taken off the list. */
+export const testNotice = '/test-email'
+
+/** What an email says to somebody who only tries it out: its links lead where they should and count nowhere. */
+async function valuesFor(
+  platform: Platform,
+  content: EmailContent,
+  person: { id: number; firstName: string; lastName: string; address: string } | null,
+): Promise<MergeValues> {
+  const q = platform.database
+  const { publicUrl } = platform.settings
+  const business = await getBusiness(q)
+  const links = await Promise.all(
+    emailLinks(content).map(({ target }) => linkAddress(platform, q, target, null, platform.clock.now())),
+  )
+  const notice = `${publicUrl}${testNotice}`
+  return {
+    person: {
+      first_name: person?.firstName ?? '',
+      last_name: person?.lastName ?? '',
+      address: person?.address ?? '',
+    },
+    business: { name: business.name, postal_address: business.postalAddress },
+    base_url: publicUrl,
+    shows: await showsFor(
+      platform,
+      conditionalParts(content).map(({ shownTo }) => shownTo.people),
+      person?.id ?? null,
+    ),
+    links: links.map((link) => link ?? notice),
+    unsubscribe_url: notice,
+    preferences_url: notice,
+    open_url: 'data:,',
+  }
+}
+
+async function personOf(q: Queries, id: number | null) {
+  if (id === null) return null
+  const person = await survivorOf(q, id)
+  if (!person) throw notFound('This person')
+  return person
+}
+
+async function tryOut(
+  platform: Platform,
+  content: EmailContent,
+  person: number | null,
+): Promise<MergedEmail & { preheader: string }> {
+  const q = platform.database
+  const values = await valuesFor(platform, content, await personOf(q, person))
+  const templates = await renderEmail(content, await loadSite(q))
+  return {
+    ...mergeEmail(templates, values),
+    preheader: mergeLine(wordsText(content.preheader), values),
+  }
+}
+
+const draftOf = async (q: Queries, id: number): Promise<EmailContent> =>
+  emailContent.parse((await emailDrafts.newest(q, id)).content)
+
+/** What mailboxes that invert colours make of an email; those that leave it alone show it as it is. */
+const inverted =
+  '<style>html{background:#fff;filter:invert(1) hue-rotate(180deg)}img{filter:invert(1) hue-rotate(180deg)}</style>'
+
+/** The draft as a person would read it, or somebody of whom nothing is known. @throws Problem 404 */
+export async function previewEmail(
+  platform: Platform,
+  id: number,
+  person: number | null,
+): Promise<EmailPreview> {
+  const { subject, preheader, text } = await tryOut(platform, await draftOf(platform.database, id), person)
+  return { subject, preheader, text }
+}
+
+/** The HTML part of the same; the text part where there is no other. @throws Problem 404 */
+export async function previewHtml(
+  platform: Platform,
+  id: number,
+  { person, dark }: { person: number | null; dark: boolean },
+): Promise<string> {
+  const { html } = await tryOut(platform, await draftOf(platform.database, id), person)
+  return `${dark ? inverted : ''}${html ?? '<p>This email is plain text.</p>'}`
+}
+
+/** Queues the draft for people of the team, as it is now. @throws Problem 404, 422 */
+export async function queueTest(
+  q: Queries,
+  id: number,
+  { accounts, person }: { accounts: readonly number[]; person: number | null },
+): Promise<void> {
+  const { number } = await emailDrafts.newest(q, id)
+  await personOf(q, person)
+  const known = await q.rows<{ id: number }>('select id from account where id = any($1)', [accounts])
+  if (known.length !== new Set(accounts).size)
+    throw new Problem(422, 'Somebody of these has left the team', 'Load the page again, and choose anew.')
+  await queueJobs(
+    q,
+    'sendTest',
+    known.map((account) => ({ email: id, version: number, account: account.id, person })),
+  )
+}
+
+/** The mail of a test: the work of the job `sendTest`. @returns null when what it was about is gone */
+export async function testMail(
+  platform: Platform,
+  { email, version, account, person }: JobPayload<'sendTest'>,
+): Promise<SendMailOptions | null> {
+  const q = platform.database
+  const to = await q.row<{ name: string; address: string }>(
+    'select name, address from account where id = $1',
+    [account],
+  )
+  const found = await q.row<{ content: unknown }>(
+    'select content from email_version where email_id = $1 and number = $2',
+    [email, version],
+  )
+  if (!to || !found) return null
+  if (person !== null && !(await survivorOf(q, person))) return null
+  const content = emailContent.parse(found.content)
+  const { subject, text, html } = await tryOut(platform, content, person)
+  const { senderName, senderAddress } = await getBusiness(q)
+  return {
+    from: { name: senderName, address: senderAddress },
+    to,
+    ...(content.replyTo && { replyTo: content.replyTo }),
+    subject: `[Test] ${subject}`,
+    text,
+    ...(html !== null && { html }),
+  }
+}
+
+/** Who can get a test. */
+export async function listTeam(
+  q: Queries,
+  me: number,
+): Promise<{ id: number; name: string; address: string; isMe: boolean }[]> {
+  return q.rows('select id, name, address, id = $1 "isMe" from account order by lower(name), id', [me])
+}

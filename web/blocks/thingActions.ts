@@ -1,0 +1,66 @@
+import { ref, type Ref } from 'vue'
+import { useRouter } from 'vue-router'
+import type { archiveRequest, ThingState } from '../../contract/drafts.ts'
+import type { created, Route } from '../../contract/route.ts'
+import { call } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
+
+/** A thing of the Library as its list has it. */
+export interface Thing {
+  id: number
+  name: string
+  state: ThingState
+}
+
+interface ThingRoutes {
+  copy: Route<`${string}/:id/copy`, { answer: typeof created }>
+  archive: Route<`${string}/:id/archive`, { body: typeof archiveRequest }>
+  delete: Route<`${string}/:id/delete`, object>
+}
+
+/** Which states a list shows. */
+export type StateFilter = ThingState | 'current'
+export const stateItems: readonly { title: string; value: StateFilter }[] = [
+  { title: 'Drafts and live', value: 'current' },
+  { title: 'Live', value: 'live' },
+  { title: 'Drafts', value: 'draft' },
+  { title: 'Archived', value: 'archived' },
+]
+export const passesState = (filter: StateFilter, state: ThingState): boolean =>
+  filter === 'current' ? state !== 'archived' : state === filter
+
+/**
+ * What can be done with things of the Library from their list: copied, put away, deleted after a question.
+ * @param routes of the API that do it
+ * @param path where their editors are
+ */
+export function useThingActions<Row extends Thing>(routes: ThingRoutes, path: string) {
+  const router = useRouter()
+  const attempts = useAttempts()
+  const { attempt } = attempts
+  /** The one that is about to be deleted. */
+  const leaving = ref(null) as Ref<Row | null>
+
+  const copy = (id: number): Promise<boolean> =>
+    attempt(async () => {
+      const made = await call(routes.copy, { params: { id } })
+      await router.push(`${path}/${made.id}`)
+    })
+  const archive = (ids: readonly number[], archived: boolean): Promise<boolean> =>
+    attempt(async () => {
+      for (const id of ids) await call(routes.archive, { params: { id }, body: { archived } })
+    })
+  async function remove(): Promise<void> {
+    const id = leaving.value?.id ?? 0
+    if (await attempt(() => call(routes.delete, { params: { id } }))) leaving.value = null
+  }
+
+  const actionsOf = (row: Row) => [
+    { title: 'Duplicate', run: () => void copy(row.id) },
+    row.state === 'archived'
+      ? { title: 'Take out of the archive', run: () => void archive([row.id], false) }
+      : { title: 'Archive', run: () => void archive([row.id], true) },
+    { title: 'Delete', run: () => (leaving.value = row), destructive: true },
+  ]
+  return { ...attempts, leaving, archive, remove, actionsOf }
+}
