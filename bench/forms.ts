@@ -1,4 +1,4 @@
-import { randomBytes, randomUUID } from 'node:crypto'
+import { randomBytes } from 'node:crypto'
 import { Readable } from 'node:stream'
 import { gzipSync } from 'node:zlib'
 import { startDemo } from '../e2e/demo.ts'
@@ -9,8 +9,9 @@ import { connect, type Database } from '../server/database/connect.ts'
 import { createSigner } from '../server/signing.ts'
 import type { Platform } from '../server/platform.ts'
 import { memoryOf, startPlainInsert, startWeb, type Measurable } from './forms/processes.ts'
+import { formOn, posting } from './forms/posting.ts'
 import { quantile, report, round, type Found } from './report.ts'
-import { askAtOnce, askAtRate, type Load, type Posting } from './visitor/load.ts'
+import { askAtOnce, askAtRate, type Load } from './visitor/load.ts'
 
 const connections = 64
 const seconds = 6
@@ -18,33 +19,6 @@ const rounds = 3
 const env = { NURTEL_DEMO_PEOPLE: '200', NURTEL_PUBLIC_RATE: '10000000' }
 const downloads = 20
 const megabyte = 1024 * 1024
-
-let made = 0
-/** A form that nobody has sent before, by somebody whom nobody knows. */
-const posting =
-  (signed: string, hidden: Record<string, string>): Posting =>
-  () =>
-    new URLSearchParams({
-      ...hidden,
-      firstname: 'Orla',
-      address: `bench${(made += 1)}.${process.pid}@postbox.test`,
-      consent: 'yes',
-      // The name of a token is not signed: each view of the page makes one of its own.
-      token: `${signed}.${randomUUID()}`,
-    }).toString()
-
-/** What the form of a page carries hidden, and the signed part of its tokens. */
-async function formOn(page: string): Promise<Posting> {
-  const markup = await (await fetch(page)).text()
-  const valueOf = (name: string): string =>
-    new RegExp(`name="${name}" value="([^"]*)"`).exec(markup)?.[1] ?? ''
-  const token = valueOf('token')
-  return posting(token.slice(0, token.lastIndexOf('.')), {
-    form: valueOf('form'),
-    version: valueOf('version'),
-    step: '0',
-  })
-}
 
 /** Forms a second beside the yardstick, and waiting at half of that load. */
 async function measureForms(url: string, database: Database): Promise<Found> {

@@ -5,6 +5,7 @@ const benches: Record<string, () => Promise<Bench>> = {
   forms: async () => (await import('./forms.ts')).forms,
   people: async () => (await import('./people.ts')).people,
   screens: async () => (await import('./screens.ts')).screens,
+  sending: async () => (await import('./sending.ts')).sending,
   slice: async () => (await import('./slice.ts')).slice,
   start: async () => (await import('./start.ts')).start,
   visitor: async () => (await import('./visitor.ts')).visitor,

@@ -1,5 +1,13 @@
 import { audienceRoutes } from './audience/routes.ts'
-import { broadcastForecast, broadcastList, broadcastRequest } from './broadcasts.ts'
+import {
+  againRequest,
+  broadcastForecast,
+  broadcastList,
+  broadcastRequest,
+  decision,
+  planMove,
+  sampleReaders,
+} from './broadcasts.ts'
 import { emailRoutes } from './emails.ts'
 import { inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
 import { followupList, followupView } from './followups.ts'
@@ -53,7 +61,17 @@ export const api = {
   broadcasts: {
     list: get('/broadcasts', { answer: broadcastList }),
     forecast: post('/broadcasts/forecast', { body: broadcastRequest, answer: broadcastForecast }),
+    /** Ten of those who would get it. */
+    sample: post('/broadcasts/sample', { body: broadcastRequest, answer: sampleReaders }),
     create: post('/broadcasts', { body: broadcastRequest, answer: created }),
+    callBack: post('/broadcasts/:id/call-back', {}),
+    /** Not to be called back any more: it goes out at once. */
+    hurry: post('/broadcasts/:id/hurry', {}),
+    pause: post('/broadcasts/:id/pause', {}),
+    resume: post('/broadcasts/:id/resume', {}),
     stop: post('/broadcasts/:id/stop', {}),
+    move: post('/broadcasts/:id/move', { body: planMove }),
+    decide: post('/broadcasts/:id/decide', { body: decision }),
+    again: post('/broadcasts/:id/again', { body: againRequest, answer: created }),
   },
 } satisfies Record<string, Record<string, Route>>

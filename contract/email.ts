@@ -1,6 +1,6 @@
 import { z } from 'zod'
 
-export const messageState = z.enum(['queued', 'sent', 'held', 'failed'])
+export const messageState = z.enum(['queued', 'waiting', 'sent', 'held', 'failed'])
 export type MessageState = z.infer<typeof messageState>
 
 export const outboxQuery = z.object({

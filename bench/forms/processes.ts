@@ -6,20 +6,20 @@ import { eventually } from '../../testing/waiting.ts'
 export interface Measurable {
   pid: number
   stop(): Promise<void>
+  /** Ends it without a word. */
+  kill(): Promise<void>
 }
 
-function measurable(child: ChildProcess): Measurable {
-  return {
-    pid: child.pid ?? 0,
-    stop: () =>
-      new Promise((done) => {
-        child.once('exit', () => done())
-        child.kill('SIGTERM')
-      }),
-  }
+export function measurable(child: ChildProcess): Measurable {
+  const end = (signal: 'SIGTERM' | 'SIGKILL') => (): Promise<void> =>
+    new Promise((done) => {
+      child.once('exit', () => done())
+      child.kill(signal)
+    })
+  return { pid: child.pid ?? 0, stop: end('SIGTERM'), kill: end('SIGKILL') }
 }
 
-const start = (file: string, args: readonly string[], env: Record<string, string>): ChildProcess =>
+export const start = (file: string, args: readonly string[], env: Record<string, string>): ChildProcess =>
   spawn(process.execPath, ['--import', 'tsx', file, ...args], {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],

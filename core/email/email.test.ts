@@ -5,7 +5,7 @@ import { numberedIds } from '../../testing/documents.ts'
 import { emailContent, emailLinks, emptyEmail, type EmailContent } from './email.ts'
 import { findingsOfEmail, shouts } from './emailFindings.ts'
 import { wordsHtml, wordsText } from './emailTemplate.ts'
-import { mergeHtml, mergeLine, mergeText, type MergeValues } from './merge.ts'
+import { parseHtml, parseLine, parseText, type MergeValues } from './merge.ts'
 import { plainText } from './plainText.ts'
 
 const { block, text, rich, section, document } = composer(numberedIds('email'))
@@ -48,41 +48,41 @@ const numbersOf = (content: EmailContent) => {
   }
 }
 const textOf = (content: EmailContent, firstName = 'Orla'): string =>
-  mergeText(plainText(content, numbersOf(content), emailLinks(content).length), values(firstName))
+  parseText(plainText(content, numbersOf(content), emailLinks(content).length))(values(firstName))
 
 describe('merging', () => {
   it('fills names, or what stands in for one', () => {
     const subject = wordsText("Hello {first name or 'there'}")
-    expect(mergeLine(subject, values('Orla'))).toBe('Hello Orla')
-    expect(mergeLine(subject, values(''))).toBe('Hello there')
+    expect(parseLine(subject)(values('Orla'))).toBe('Hello Orla')
+    expect(parseLine(subject)(values(''))).toBe('Hello there')
   })
 
   it('escapes values in HTML and leaves them alone in text', () => {
-    expect(mergeHtml(wordsHtml('{first name}').markup, values('<i>&'))).toBe('&lt;i&gt;&amp;')
-    expect(mergeText(wordsText('{first name}'), values('<i>&'))).toBe('<i>&')
+    expect(parseHtml(wordsHtml('{first name}').markup)(values('<i>&'))).toBe('&lt;i&gt;&amp;')
+    expect(parseText(wordsText('{first name}'))(values('<i>&'))).toBe('<i>&')
   })
 
   it('takes what somebody types for words, whatever a template would make of it', () => {
     const typed = 'Use {{ person.address }} and {% if x %} at 5 % {so}'
-    expect(mergeText(wordsText(typed), values('x'))).toBe(typed)
-    const shown = mergeHtml(wordsHtml(typed).markup, values('x'))
+    expect(parseText(wordsText(typed))(values('x'))).toBe(typed)
+    const shown = parseHtml(wordsHtml(typed).markup)(values('x'))
     expect(shown.replaceAll('&#123;', '{').replaceAll('&#125;', '}')).toBe(typed)
   })
 
   it('lets no value begin another header (RFC 5322 §2.2: a header ends at its line break)', () => {
-    expect(mergeLine(wordsText('{first name}'), values('Orla\r\nBcc: all@x.test'))).toBe(
+    expect(parseLine(wordsText('{first name}'))(values('Orla\r\nBcc: all@x.test'))).toBe(
       'Orla Bcc: all@x.test',
     )
   })
 
   it('refuses a template that cannot be read, and one that works too hard', () => {
-    expect(() => mergeText('{{ person.first_name', values('x'))).toThrow()
-    expect(() => mergeText('{{ person.first_name | no_such_filter }}', values('x'))).toThrow()
-    expect(() => mergeText('{% for i in (1..100000000) %}x{% endfor %}', values('x'))).toThrow()
+    expect(() => parseText('{{ person.first_name')(values('x'))).toThrow()
+    expect(() => parseText('{{ person.first_name | no_such_filter }}')(values('x'))).toThrow()
+    expect(() => parseText('{% for i in (1..100000000) %}x{% endfor %}')(values('x'))).toThrow()
   })
 
   it('reaches nothing but the values it was given', () => {
-    expect(mergeText('{{ person.constructor }}{{ constructor }}', values('x'))).toBe('')
+    expect(parseText('{{ person.constructor }}{{ constructor }}')(values('x'))).toBe('')
   })
 })
 

@@ -21,18 +21,34 @@ const options = { strictFilters: true, ownPropertyOnly: true, relativeReference:
 const plain = new Liquid({ ...options })
 const escaping = new Liquid({ ...options, outputEscape: 'escape' })
 
-/** Fills the merge fields of HTML; every value is escaped. @throws when the template cannot be read */
-export function mergeHtml(template: string, values: MergeValues): string {
-  return String(escaping.parseAndRenderSync(template, values))
+/** A template that has been read, to be filled for many. @throws when it cannot be filled for somebody */
+export type ParsedTemplate = (values: MergeValues) => string
+
+function parse(liquid: Liquid, template: string): ParsedTemplate {
+  const parsed = liquid.parse(template)
+  return (values) => String(liquid.renderSync(parsed, values))
 }
 
-/** Fills the merge fields of plain text. @throws when the template cannot be read */
-export function mergeText(template: string, values: MergeValues): string {
+/** Reads a template of HTML; every value is escaped. @throws when the template cannot be read */
+export const parseHtml = (template: string): ParsedTemplate => parse(escaping, template)
+
+/** Reads a template of plain text. @throws when the template cannot be read */
+export function parseText(template: string): ParsedTemplate {
+  const fill = parse(plain, template)
   // What is left out for somebody leaves no hole behind.
-  return String(plain.parseAndRenderSync(template, values)).replace(/\n{3,}/g, '\n\n')
+  return (values) => fill(values).replace(/\n{3,}/g, '\n\n')
 }
 
-/** Fills the merge fields of a header line: no value can begin another header. */
-export function mergeLine(template: string, values: MergeValues): string {
-  return mergeText(template, values).replace(/\s+/g, ' ').trim()
+/** Reads a template of a header line: no value can begin another header. @throws when it cannot be read */
+export function parseLine(template: string): ParsedTemplate {
+  const fill = parseText(template)
+  return (values) => fill(values).replace(/\s+/g, ' ').trim()
 }
+
+/**
+ * Reads a template whose literal parts are encoded for the wire already, and leaves them as they are.
+ * @param encode for the values, as they come from the template
+ * @throws when the template cannot be read
+ */
+export const parseEncoded = (template: string, encode: (value: string) => string): ParsedTemplate =>
+  parse(new Liquid({ ...options, outputEscape: (value: unknown) => encode(String(value ?? '')) }), template)

@@ -6,7 +6,7 @@ import type { LinkAction } from '../../core/email/linkAction.ts'
 import type { NewActivity } from '../../server/audience/people/activities.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { publishNewEmail } from '../../server/email/emails.ts'
-import { recipientsOf } from '../../server/email/recipients.ts'
+import { recipientsOf } from '../../server/email/broadcasts/recipients.ts'
 import type { Platform } from '../../server/platform.ts'
 import { signInOf } from '../accounts.ts'
 import { business } from '../business.ts'
@@ -131,7 +131,11 @@ export async function sendBroadcast(platform: Platform, { topics }: Letter, seed
     } as const
     const who = { search: '', tree: here, rehearsal: 'no' } as const
     const topic = topics.letter
-    const { recipients, leftOut } = await recipientsOf(tx, { who, email: email.id, topic }, sentAt)
+    const { recipients, leftOut } = await recipientsOf(
+      tx,
+      { who, email: email.id, topic, againOf: null },
+      sentAt,
+    )
     const agreed = await tx.rows<{ id: number }>(
       `select contact_id id from contact_topic where contact_id = any($1) and topic_id = $2 and at < $3 order by 1`,
       [recipients, topic, new Date(sentAt)],
@@ -152,13 +156,17 @@ export async function sendBroadcast(platform: Platform, { topics }: Letter, seed
       ],
     )
     const broadcast = await tx.row<{ id: number }>(
-      `insert into broadcast (email_id, topic_id, sentence, by, work_id, left_out, created_at)
-       values ($1, $2, 'everybody', $3, $4, $5, $6) returning id`,
+      `insert into broadcast (email_id, topic_id, sentence, by, work_id, left_out, created_at, goes_at, prepare_at)
+       values ($1, $2, 'everybody', $3, $4, $5, $6, $6, $6) returning id`,
       [email.id, topic, signInOf.name, work?.id, JSON.stringify(left), new Date(sentAt)],
     )
+    await tx.rows('insert into broadcast_variant (broadcast_id, number, email_id) values ($1, 1, $2)', [
+      broadcast?.id,
+      email.id,
+    ])
     const messages = await tx.rows<{ id: number; contact: number }>(
-      `insert into message (email_id, contact_id, broadcast_id, topic_id, purpose, state, queued_at, sent_at, attempts)
-       select $1, contact, $2, $3, 'marketing', 'sent', $4::timestamptz, $4::timestamptz + n * interval '40 milliseconds', 1
+      `insert into message (email_id, contact_id, broadcast_id, variant, topic_id, purpose, state, queued_at, sent_at, attempts)
+       select $1, contact, $2, 1, $3, 'marketing', 'sent', $4::timestamptz, $4::timestamptz + n * interval '40 milliseconds', 1
        from unnest($5::bigint[]) with ordinality t (contact, n) returning id, contact_id contact`,
       [email.id, broadcast?.id, topic, new Date(sentAt), agreed.map(({ id }) => id)],
     )

@@ -10,6 +10,7 @@ import { plainBrand } from '../../core/pages/brand.ts'
 import { numberedIds } from '../../testing/documents.ts'
 import { made } from '../../testing/people.ts'
 import { computer, lookAt, publish as publishPage } from '../../testing/publishing.ts'
+import { callBackFor } from './broadcasts/starting.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { renewTemplates } from './emailDrafts.ts'
 import { buttonOf, mailFor } from '../../testing/visitor.ts'
@@ -71,6 +72,7 @@ async function send(id: number): Promise<void> {
   const person = known?.id ?? (await on.add(address, { firstName: 'Orla' }))
   await on.q.rows(`update contact set marketing_state = 'subscribed' where id = $1`, [person])
   await made(on.mara.post('/broadcasts', { who: { search: address, tree: null }, email: id, topic: null }))
+  on.install.clock.move(callBackFor)
 }
 
 describe('an email', () => {

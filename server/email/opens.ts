@@ -12,11 +12,6 @@ interface Opened {
   contact: number
 }
 
-/** The address of the picture by which an open is seen. */
-export function openUrl(platform: Platform, message: number): string {
-  return `${platform.settings.publicUrl}/seen/${platform.signer.sign('open', [message])}`
-}
-
 /** Writes an open down, the first time alone, in the transaction of `q`. */
 export async function recordOpen(q: Queries, opened: Opened, at: Instant): Promise<void> {
   const first = await q.row(

@@ -11,7 +11,7 @@ import { containing } from '../audience/people/contactList.ts'
 import type { Queries } from '../database/connect.ts'
 
 const statesOf: Record<OutboxQuery['show'], MessageState[]> = {
-  queue: ['queued'],
+  queue: ['queued', 'waiting'],
   sent: ['sent'],
   problems: ['failed', 'held'],
 }

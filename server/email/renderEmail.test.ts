@@ -3,7 +3,7 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { composer } from '../../core/blocks/compose.ts'
 import { emptyEmail } from '../../core/email/email.ts'
-import { mergeHtml, type MergeValues } from '../../core/email/merge.ts'
+import { parseHtml, type MergeValues } from '../../core/email/merge.ts'
 import { plainBrand } from '../../core/pages/brand.ts'
 import { siteSettings } from '../../core/pages/site.ts'
 import { anyDocument, numberedIds } from '../../testing/documents.ts'
@@ -41,7 +41,7 @@ const shown = async (...blocks: Parameters<typeof section>[0][number]['blocks'])
     preheader: 'Three sizes',
     document: document(section([{ blocks }])),
   })
-  return mergeHtml((await renderEmail(content, site)).html ?? '', values)
+  return parseHtml((await renderEmail(content, site)).html ?? '')(values)
 }
 
 describe('the HTML part', () => {
@@ -103,7 +103,7 @@ describe('the HTML part', () => {
       fc.asyncProperty(anyDocument, async (any) => {
         const content = emptyEmail({ subject: 'x', document: any })
         const { html, text: plain } = await renderEmail(content, site)
-        const merged = mergeHtml(html ?? '', values)
+        const merged = parseHtml(html ?? '')(values)
         expect(dangersIn(merged, 'https://x.test')).toEqual([])
         const { results } = await validate.validateString(merged.replace(/<!--[\s\S]*?-->/g, ''))
         expect(results.flatMap(({ messages }) => messages.map(({ message }) => message))).toEqual([])

@@ -4,7 +4,19 @@ import type { Doing } from '../blocks/drafts.ts'
 import { handle, handleStream } from '../http/handle.ts'
 import { loadSite } from '../pages/site.ts'
 import type { WebPlatform } from '../platform.ts'
-import { listBroadcasts, startBroadcast, stopBroadcast } from './broadcasts.ts'
+import { sendAgain } from './broadcasts/again.ts'
+import { decideTest } from './broadcasts/deciding.ts'
+import { forecastBroadcast, sampleRecipients } from './broadcasts/forecast.ts'
+import { listBroadcasts } from './broadcasts/listing.ts'
+import { startBroadcast } from './broadcasts/starting.ts'
+import {
+  callBack,
+  hurryBroadcast,
+  moveBroadcast,
+  pauseBroadcast,
+  resumeBroadcast,
+  stopBroadcast,
+} from './broadcasts/steering.ts'
 import { signedInOf } from '../workspace/requireSignIn.ts'
 import { emailDrafts } from './emailDrafts.ts'
 import {
@@ -17,7 +29,6 @@ import {
   viewEmail,
 } from './emails.ts'
 import { countOutbox, listOutbox } from './outbox.ts'
-import { forecastBroadcast } from './recipients.ts'
 import { drawEmail } from './renderEmail.ts'
 import { listInbox, readInbox } from './testInbox.ts'
 import { listTeam, previewEmail, previewHtml, queueTest } from './tryingOut.ts'
@@ -85,27 +96,49 @@ function libraryRoutes(platform: WebPlatform, routes: Router): void {
   handle(routes, emails.test, ({ params, body }) => q.inTransaction((tx) => queueTest(tx, params.id, body)))
 }
 
-/** Emails, broadcasts, the outbox and the test inbox. */
-export function emailRoutes(platform: WebPlatform): Router {
-  const routes = Router()
-  const { database: q, questions, clock, settings } = platform
-  const { email, broadcasts } = api
+function broadcastRoutes(platform: WebPlatform, routes: Router): void {
+  const { questions, clock } = platform
+  const { broadcasts } = api
+  const made = { status: 201 } as const
 
-  libraryRoutes(platform, routes)
-  handle(routes, broadcasts.list, () => listBroadcasts(q))
+  handle(routes, broadcasts.list, () => listBroadcasts(platform))
   handle(routes, broadcasts.forecast, ({ body, response }) =>
     questions.whileConnected(response, (tx) => forecastBroadcast(tx, body, clock.now())),
+  )
+  handle(routes, broadcasts.sample, ({ body, response }) =>
+    questions.whileConnected(response, (tx) => sampleRecipients(tx, body, clock.now())),
   )
   handle(
     routes,
     broadcasts.create,
-    async ({ body, by }) => ({ id: await startBroadcast(platform, body, by) }),
-    {
-      status: 201,
-    },
+    async ({ body, by }) => ({ id: await startBroadcast(platform, body, { by }) }),
+    made,
   )
+  handle(routes, broadcasts.callBack, ({ params, by }) => callBack(platform, params.id, by))
+  handle(routes, broadcasts.hurry, ({ params }) => hurryBroadcast(platform, params.id))
+  handle(routes, broadcasts.pause, ({ params, by }) => pauseBroadcast(platform, params.id, by))
+  handle(routes, broadcasts.resume, ({ params }) => resumeBroadcast(platform, params.id))
   handle(routes, broadcasts.stop, ({ params, by }) => stopBroadcast(platform, params.id, by))
+  handle(routes, broadcasts.move, ({ params, body }) => moveBroadcast(platform, params.id, body.local))
+  handle(routes, broadcasts.decide, ({ params, body, by }) =>
+    decideTest(platform, params.id, body.variant, by),
+  )
+  handle(
+    routes,
+    broadcasts.again,
+    async ({ params, body, by }) => ({ id: await sendAgain(platform, params.id, body.subject, by) }),
+    made,
+  )
+}
 
+/** Emails, broadcasts, the outbox and the test inbox. */
+export function emailRoutes(platform: WebPlatform): Router {
+  const routes = Router()
+  const { database: q, settings } = platform
+  const { email } = api
+
+  libraryRoutes(platform, routes)
+  broadcastRoutes(platform, routes)
   handle(routes, email.outbox, ({ query }) => listOutbox(q, query))
   handle(routes, email.outboxCounts, () => countOutbox(q))
   handle(routes, email.inbox, ({ query }) => listInbox(settings, query.q))

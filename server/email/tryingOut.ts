@@ -2,7 +2,9 @@ import type { SendMailOptions } from 'nodemailer'
 import type { EmailPreview } from '../../contract/emails.ts'
 import { conditionalParts, emailContent, emailLinks, type EmailContent } from '../../core/email/email.ts'
 import { wordsText } from '../../core/email/emailTemplate.ts'
-import { mergeLine, type MergeValues } from '../../core/email/merge.ts'
+import { parseHtml, parseLine, parseText, type MergeValues } from '../../core/email/merge.ts'
+import type { Condition } from '../../core/audience/segments/condition.ts'
+import { loadReader } from '../pages/readers.ts'
 import { survivorOf } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
 import { notFound, Problem } from '../http/problems.ts'
@@ -10,13 +12,37 @@ import { loadSite } from '../pages/site.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs, type JobPayload } from '../work/jobs.ts'
 import { getBusiness } from '../workspace/business.ts'
-import { mergeEmail, showsFor, type MergedEmail } from './compose.ts'
 import { emailDrafts } from './emailDrafts.ts'
 import { linkAddress } from './linkAddress.ts'
-import { renderEmail } from './renderEmail.ts'
+import { renderEmail, type EmailTemplates } from './renderEmail.ts'
 
 /** Where the ways out of a test lead: there is nobody to be taken off the list. */
 export const testNotice = '/test-email'
+
+/** Which parts of an email somebody sees of those that not everybody sees; a stranger when null. */
+async function showsFor(
+  platform: Platform,
+  conditions: readonly Condition[],
+  contact: number | null,
+): Promise<boolean[]> {
+  if (conditions.length === 0) return []
+  const { zone } = await getBusiness(platform.database)
+  const reader = await loadReader(platform, contact, conditions, zone)
+  return conditions.map((each) => reader.shows(each))
+}
+
+/** What somebody reads. */
+interface MergedEmail {
+  subject: string
+  text: string
+  html: string | null
+}
+
+const mergeEmail = ({ subject, text, html }: EmailTemplates, values: MergeValues): MergedEmail => ({
+  subject: parseLine(subject)(values),
+  text: parseText(text)(values),
+  html: html === null ? null : parseHtml(html)(values),
+})
 
 /** What an email says to somebody who only tries it out: its links lead where they should and count nowhere. */
 async function valuesFor(
@@ -68,7 +94,7 @@ async function tryOut(
   const templates = await renderEmail(content, await loadSite(q))
   return {
     ...mergeEmail(templates, values),
-    preheader: mergeLine(wordsText(content.preheader), values),
+    preheader: parseLine(wordsText(content.preheader))(values),
   }
 }
 

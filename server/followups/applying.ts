@@ -3,7 +3,6 @@ import type { Effect } from '../../core/followups/advance.ts'
 import { addTags } from '../audience/describing/tags.ts'
 import { recordActivities } from '../audience/people/activities.ts'
 import type { Queries } from '../database/connect.ts'
-import { queueJobs } from '../work/jobs.ts'
 import type { ClaimedEnrolment, PlannedAdvance } from './claimedEnrolment.ts'
 
 /** Stores what was worked out for enrolments, in the transaction of `q`: where they stand now, why, and what follows. */
@@ -77,14 +76,13 @@ interface Due<K extends EffectKind> {
 }
 
 async function sendEmails(q: Queries, due: readonly Due<'sendEmail'>[], now: Instant): Promise<void> {
-  const queued = await q.rows<{ id: number }>(
+  await q.rows(
     // The unique step of an enrolment makes an email that was decided twice go once.
-    `insert into message (email_id, contact_id, enrolment_id, step, purpose, topic_id, queued_at)
-     select email.id, m.contact, m.enrolment, m.step, email.purpose, email.topic_id, $5
+    `insert into message (email_id, contact_id, enrolment_id, step, purpose, topic_id, queued_at, due_at)
+     select email.id, m.contact, m.enrolment, m.step, email.purpose, email.topic_id, $5, $5
      from unnest($1::bigint[], $2::bigint[], $3::bigint[], $4::text[]) m (email, contact, enrolment, step)
      join email on email.id = m.email
-     on conflict (enrolment_id, step) do nothing
-     returning id`,
+     on conflict (enrolment_id, step) do nothing`,
     [
       due.map(({ effect }) => effect.email),
       due.map(({ claimed }) => claimed.contact),
@@ -92,11 +90,6 @@ async function sendEmails(q: Queries, due: readonly Due<'sendEmail'>[], now: Ins
       due.map(({ effect }) => effect.step),
       new Date(now),
     ],
-  )
-  await queueJobs(
-    q,
-    'sendMessage',
-    queued.map(({ id }) => ({ message: id })),
   )
 }
 

@@ -6,7 +6,7 @@ import { recordActivities } from '../audience/people/activities.ts'
 import { survivorOf, type Contact } from '../audience/people/contacts.ts'
 import { loadNames } from '../audience/segments/names.ts'
 import type { Queries } from '../database/connect.ts'
-import { queueJobs, type JobPayload } from '../work/jobs.ts'
+import type { JobPayload } from '../work/jobs.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { advanceEnrolments } from './advancing.ts'
@@ -68,10 +68,10 @@ async function deliverAgain(
 ): Promise<void> {
   const sends = openingSends(followup.program)
   if (sends.length === 0) return
-  const queued = await q.rows<{ id: number; email: number }>(
-    `insert into message (email_id, contact_id, enrolment_id, purpose, topic_id, asked_by, queued_at)
-     select email.id, $2, $3, email.purpose, email.topic_id, $4, $5 from email where id = any($1)
-     on conflict (asked_by, email_id) where asked_by is not null do nothing returning id, email_id email`,
+  const queued = await q.rows<{ email: number }>(
+    `insert into message (email_id, contact_id, enrolment_id, purpose, topic_id, asked_by, queued_at, due_at)
+     select email.id, $2, $3, email.purpose, email.topic_id, $4, $5, $5 from email where id = any($1)
+     on conflict (asked_by, email_id) where asked_by is not null do nothing returning email_id email`,
     [sends.map(({ email }) => email), contact.id, enrolment, job.activity, now],
   )
   const names = await loadNames(
@@ -88,11 +88,6 @@ async function deliverAgain(
       queued.map(({ email }) => sends.find((send) => send.email === email)?.id ?? ''),
       queued.map(({ email }) => `${nameOf(names, 'emails', email)}: asked for once more by the form`),
     ],
-  )
-  await queueJobs(
-    q,
-    'sendMessage',
-    queued.map(({ id }) => ({ message: id })),
   )
 }
 

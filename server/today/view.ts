@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon'
 import type { Arrival, NeedsAHand, TodayView } from '../../contract/today.ts'
 import type { ClockStrip } from '../../contract/workspace.ts'
-import { leavingBroadcasts } from '../email/broadcasts.ts'
+import { leavingBroadcasts } from '../email/broadcasts/listing.ts'
 import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import { listSetAside, type SetAside } from '../followups/setAside.ts'
 import type { Platform } from '../platform.ts'

@@ -14,7 +14,6 @@ export const jobPayloads = {
     details: z.record(z.string(), z.unknown()),
     at: z.number(),
   }),
-  sendMessage: z.object({ message: id }),
   scorePeople: z.object({ contacts: z.array(id) }),
   sendConfirmation: z.object({ confirmation: id }),
   sendFile: z.object({ contact: id, file: id }),
@@ -56,7 +55,6 @@ const plain = { key: null, queue: null }
 
 const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   startFollowups: plain,
-  sendMessage: { ...plain, key: ({ message }) => `message:${message}` },
   scorePeople: { ...plain, queue: ({ contacts }) => `scoring ${(contacts[0] ?? 0) % scoringLanes}` },
   sendConfirmation: plain,
   sendFile: plain,

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { runBulkAction } from '../audience/people/bulkActions.ts'
 import { runImportCheck, runImport, runImportUndo } from '../audience/imports/imports.ts'
 import { rescoreEverybody } from '../audience/scores/rescoring.ts'
-import { runBroadcast } from '../email/broadcasts.ts'
+import { runBroadcast } from '../email/broadcasts/preparing.ts'
 import type { Progress, WorkKind } from './longWork.ts'
 import type { Platform } from '../platform.ts'
 

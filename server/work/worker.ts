@@ -12,7 +12,10 @@ import { clearImports } from '../audience/imports/imports.ts'
 import { noticeCrossings, scorePeople } from '../audience/scores/scoring.ts'
 import { countSegments } from '../audience/segments/segmentCounts.ts'
 import { renewTemplates } from '../email/emailDrafts.ts'
-import { sendMessage } from '../email/sending.ts'
+import { decideDueTests } from '../email/broadcasts/deciding.ts'
+import { beginPlanned } from '../email/broadcasts/starting.ts'
+import { tidyHandedOver } from '../email/sending/handedOver.ts'
+import { startSending } from '../email/sending/sendingLoop.ts'
 import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
 import { advanceDue } from '../followups/advancing.ts'
@@ -38,7 +41,6 @@ export interface Worker {
 function tasks(platform: Platform, transports: Transports): TaskList {
   const {
     startFollowups: start,
-    sendMessage: message,
     scorePeople: score,
     sendConfirmation: confirm,
     sendFile: file,
@@ -53,7 +55,6 @@ function tasks(platform: Platform, transports: Transports): TaskList {
   }
   const list: Record<JobName, TaskList[string]> = {
     startFollowups: (payload) => startFollowups(platform, start.parse(payload)),
-    sendMessage: (payload) => sendMessage(platform, transports, message.parse(payload).message),
     scorePeople: (payload) => scorePeople(platform, score.parse(payload).contacts),
     sendConfirmation: async (payload) =>
       send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
@@ -78,6 +79,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
       await forgetBrokenUploads(platform)
       await forgetSignInTries(platform)
       await forgetOldVisits(platform)
+      await tidyHandedOver(platform.database, platform.settings.dataDir)
     },
   }
   return list
@@ -154,11 +156,16 @@ export async function startWorker(platform: Platform, transports: Transports): P
   await beat()
   const stopBeating = interval(platform, heartbeatEvery, beat)
   const stopAdvancing = interval(platform, lookEvery, () => advanceDue(platform))
+  const stopPlanned = interval(platform, lookEvery, async () => {
+    await beginPlanned(platform)
+    await decideDueTests(platform)
+  })
+  const sending = startSending(platform, transports, id)
   const stopNoticing = interval(platform, lookEvery, () => noticeCrossings(platform))
 
   return {
     async stop() {
-      await Promise.all([stopBeating(), stopAdvancing(), stopNoticing()])
+      await Promise.all([stopBeating(), stopAdvancing(), stopNoticing(), stopPlanned(), sending.stop()])
       await runner.stop()
       await database.rows('delete from worker where id = $1', [id]).catch(() => undefined)
       await utils.release()

@@ -39,7 +39,8 @@ const { data, problem } = useLoaded(
 const now = useNowIso()
 
 const marks = {
-  queued: { tone: 'lamp', words: 'waiting' },
+  queued: { tone: 'lamp', words: 'queued' },
+  waiting: { tone: 'lamp', words: 'on hold' },
   sent: { tone: 'clear', words: 'sent' },
   held: { tone: 'soft', words: 'held back' },
   failed: { tone: 'stop', words: 'rejected' },

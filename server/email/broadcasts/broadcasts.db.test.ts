@@ -1,15 +1,16 @@
 import { beforeEach, describe, expect, it } from 'vitest'
-import type { BroadcastForecast, BroadcastView } from '../../contract/broadcasts.ts'
-import type { TodayView } from '../../contract/today.ts'
-import type { Condition } from '../../core/audience/segments/condition.ts'
-import { made, workEnded } from '../../testing/people.ts'
-import { useInstall } from '../../testing/useInstall.ts'
-import { mailFor } from '../../testing/visitor.ts'
-import { eventually } from '../../testing/waiting.ts'
-import { Cancelled, type Progress } from '../work/longWork.ts'
-import { runBroadcast } from './broadcasts.ts'
-import { sendMessage } from './sending.ts'
-import { openTransports } from './transport.ts'
+import type { BroadcastForecast, BroadcastView } from '../../../contract/broadcasts.ts'
+import type { TodayView } from '../../../contract/today.ts'
+import type { Condition } from '../../../core/audience/segments/condition.ts'
+import { made, workEnded } from '../../../testing/people.ts'
+import { sendDue } from '../../../testing/sending.ts'
+import { useInstall } from '../../../testing/useInstall.ts'
+import { mailFor } from '../../../testing/visitor.ts'
+import { eventually } from '../../../testing/waiting.ts'
+import { Cancelled, type Progress } from '../../work/longWork.ts'
+import { claimMessages } from '../sending/claimed.ts'
+import { runBroadcast } from './preparing.ts'
+import { callBackFor } from './starting.ts'
 
 const used = useInstall({ worker: false })
 const add: typeof used.add = (address, more) => used.add(address, more)
@@ -27,6 +28,12 @@ const forecast = (payload: object) =>
   )
 const begin = (payload: object = {}) =>
   used.mara.post('/broadcasts', { who: everybody, email: grain(), ...payload })
+const nothingElse = { soon: 0, past: 0, openRate: null }
+/** Does something with a broadcast, which is taken. */
+async function steer(id: number, does: string, body?: object): Promise<void> {
+  const answer = await used.mara.post(`/broadcasts/${id}/${does}`, body)
+  if (!answer.ok) throw new Error(await answer.text())
+}
 const list = () => used.mara.get<BroadcastView[]>('/broadcasts')
 
 /** Begins a broadcast, and carries out its long work as a worker would. */
@@ -50,11 +57,10 @@ const queued = () =>
      where message.state = 'queued' order by message.id`,
   )
 
-/** Sends what waits, in order. */
+/** Sends what waits, once it can no longer be called back. */
 async function sendAll(): Promise<void> {
-  const transports = openTransports(used.install.platform.settings)
-  for (const { id } of await queued()) await sendMessage(used.install.platform, transports, id)
-  transports.close()
+  used.install.clock.move(callBackFor)
+  await sendDue(used.install)
 }
 
 async function topic(name: string): Promise<number> {
@@ -63,7 +69,16 @@ async function topic(name: string): Promise<number> {
 
 let people: Record<'ann' | 'bea' | 'cem' | 'dag' | 'eve', number>
 beforeEach(async () => {
-  for (const table of ['message', 'broadcast', 'contact', 'activity', 'topic', 'segment', 'consent'])
+  for (const table of [
+    'message',
+    'broadcast_variant',
+    'broadcast',
+    'contact',
+    'activity',
+    'topic',
+    'segment',
+    'consent',
+  ])
     await q().rows(`delete from ${table}`)
   await q().rows(`delete from graphile_worker._private_jobs`)
   people = {
@@ -80,6 +95,7 @@ beforeEach(async () => {
 describe('before anything is sent', () => {
   it('says who would get it, and who would not and why', async () => {
     expect(await forecast({})).toEqual({
+      ...nothingElse,
       gets: 3,
       leftOut: [
         { reason: 'the person has never been asked', people: 1 },
@@ -148,10 +164,13 @@ describe('a broadcast to a segment', () => {
 
   it('waits behind what somebody waits for', async () => {
     await queue()
-    const jobs = await q().rows<{ priority: number }>(
-      `select distinct priority from graphile_worker._private_jobs where key like 'message:%'`,
+    await q().rows(
+      `insert into message (email_id, contact_id, purpose, queued_at) values ($1, $2, 'transactional', now())`,
+      [grain(), people.dag],
     )
-    expect(jobs).toEqual([{ priority: 10 }])
+    used.install.clock.move(callBackFor)
+    const claimed = await q().inTransaction((tx) => claimMessages(tx, used.install.clock.now(), 2))
+    expect(claimed.map(({ purpose }) => purpose)).toEqual(['transactional', 'marketing'])
   })
 
   it('lets follow-ups go on sending the same email while it is made', async () => {
@@ -205,9 +224,12 @@ describe('a broadcast to a segment', () => {
 
   it('can be stopped: what has gone is gone, the rest is held back and each is told why', async () => {
     const id = await queue()
-    const transports = openTransports(used.install.platform.settings)
-    await sendMessage(used.install.platform, transports, (await queued())[0]!.id)
-    transports.close()
+    // One of them only is due now.
+    await q().rows(`update message set due_at = $2 where id = $1`, [
+      (await queued())[0]!.id,
+      new Date(used.install.clock.now()),
+    ])
+    await sendDue(used.install)
     expect(await list()).toMatchObject([{ state: 'goingOut', sent: 1, queued: 2 }])
     const { departures } = await used.mara.get<TodayView>('/today')
     const fromIt = { what: '“Paper grain in ten minutes”', from: 'broadcast', to: '/outbox/broadcasts' }
@@ -215,8 +237,8 @@ describe('a broadcast to a segment', () => {
       { ...fromIt, people: 1, gone: true },
       { ...fromIt, people: 2, gone: false },
     ])
-    await used.mara.post(`/broadcasts/${id}/stop`)
-    await sendAll()
+    await steer(id, 'stop')
+    await sendDue(used.install)
     expect(await list()).toMatchObject([
       { state: 'stopped', said: 'Stopped by Mara Ellery.', sent: 1, held: 2, queued: 0 },
     ])
@@ -241,6 +263,8 @@ describe('with a worker', () => {
     await made(begin({ email: used.install.emails.invitation }))
     const { work_id } = (await q().row<{ work_id: number }>('select work_id from broadcast'))!
     expect((await workEnded(used.mara, work_id)).said).toBe('Queued for 3 people; 2 people left out.')
+    expect(await list()).toMatchObject([{ state: 'calling', queued: 3 }])
+    await steer((await list())[0]!.id, 'hurry')
     for (const name of ['ann', 'bea', 'cem'])
       expect(await eventually(() => mailFor(used.install, `${name}@postbox.test`))).not.toEqual([])
     await eventually(async () => (await list())[0]?.state === 'out')

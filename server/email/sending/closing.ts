@@ -1,0 +1,70 @@
+import type { Instant } from '../../../core/audience/people/activity.ts'
+import { recordActivities, type NewActivity } from '../../audience/people/activities.ts'
+import { setMarketingState } from '../../audience/people/contacts.ts'
+import type { Queries } from '../../database/connect.ts'
+import { announce } from '../../http/live.ts'
+import type { ClaimedMessage } from './claimed.ts'
+
+/** What became of a message. */
+export type Ending =
+  | { state: 'sent' }
+  | { state: 'held' | 'failed'; reason: string; badAddress?: boolean }
+  /** Tried, not taken, and tried again later. */
+  | { state: 'queued'; reason: string; dueAt: Instant }
+
+export interface Ended {
+  message: ClaimedMessage
+  ending: Ending
+  /** The moment on the person's clock. */
+  at: Instant
+}
+
+/** What the person's history says of it; what is tried again says nothing yet. */
+function activityOf({ message, ending, at }: Ended): NewActivity[] {
+  const ids = { email: message.emailId, message: message.id }
+  const contact = message.contact.id
+  switch (ending.state) {
+    case 'sent':
+      return [
+        {
+          contact,
+          kind: 'emailSent',
+          at,
+          details: { ...ids, ...(message.broadcast !== null && { broadcast: message.broadcast.id }) },
+        },
+      ]
+    case 'held':
+      return [{ contact, kind: 'emailHeld', at, details: { ...ids, reason: ending.reason } }]
+    case 'failed':
+      return [{ contact, kind: 'emailFailed', at, details: { ...ids, reason: ending.reason } }]
+    case 'queued':
+      return []
+  }
+}
+
+/** Writes down what became of messages, in the transaction that has claimed them: few statements, however many. */
+export async function closeMessages(q: Queries, ended: readonly Ended[], now: Instant): Promise<void> {
+  if (ended.length === 0) return
+  await q.rows(
+    `update message set state = e.state, problem = e.problem, email_version = coalesce(email_version, e.version),
+       sent_at = case when e.state = 'sent' then $5::timestamptz end,
+       attempts = attempts + case when e.state = 'held' then 0 else 1 end,
+       first_tried_at = case when e.due_at is null then first_tried_at else coalesce(first_tried_at, $5::timestamptz) end,
+       due_at = coalesce(e.due_at, message.due_at)
+     from unnest($1::bigint[], $2::text[], $3::text[], $4::int[], $6::timestamptz[]) e (id, state, problem, version, due_at)
+     where message.id = e.id`,
+    [
+      ended.map(({ message }) => message.id),
+      ended.map(({ ending }) => ending.state),
+      ended.map(({ ending }) => ('reason' in ending ? ending.reason : null)),
+      ended.map(({ message }) => message.version),
+      new Date(now),
+      ended.map(({ ending }) => (ending.state === 'queued' ? new Date(ending.dueAt) : null)),
+    ],
+  )
+  for (const { message, ending, at } of ended)
+    if (ending.state === 'failed' && ending.badAddress)
+      await setMarketingState(q, message.contact.id, 'bounced', at)
+  await recordActivities(q, ended.flatMap(activityOf))
+  await announce(q, 'email', 'audience')
+}

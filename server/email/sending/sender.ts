@@ -1,0 +1,110 @@
+import { mayReceive } from '../../../core/audience/people/permission.ts'
+import { nextTry, triedFor } from '../../../core/email/retries.ts'
+import type { Instant } from '../../../core/audience/people/activity.ts'
+import type { Platform } from '../../platform.ts'
+import { connections, readRefusal, type Transports, type WireMessage } from '../transport.ts'
+import { claimMessages, type ClaimedMessage } from './claimed.ts'
+import { closeMessages, type Ended, type Ending } from './closing.ts'
+import { openComposer, type Composer, type Prepared } from './composing.ts'
+import type { HandedOver } from './handedOver.ts'
+
+/** Messages claimed in one transaction. */
+const batch = 200
+
+/** Messages are held no longer than this (milliseconds): what a slow server has not taken until then is left for later. */
+const heldFor = 4_000
+
+/** Sends what is due. */
+export interface Sender {
+  /**
+   * Claims a batch, sends it and writes down what became of it.
+   * @returns how many were claimed, and whether a mail server did not answer
+   */
+  sendBatch(): Promise<{ claimed: number; away: boolean }>
+}
+
+const words = (error: unknown): string => (error instanceof Error ? error.message : String(error))
+
+/** Why somebody does not get a message now, or null when they may: much can have happened since it was queued. */
+function reasonToHold(message: ClaimedMessage, composer: Composer, at: Instant): string | null {
+  const { purpose, agreed, contact, broadcast } = message
+  if (broadcast?.stoppedBy) return `${broadcast.stoppedBy} stopped the broadcast`
+  const { allowed, reason } = mayReceive(purpose, {
+    state: contact.marketingState,
+    paused: (contact.pausedUntil ?? 0) > at,
+    agreed,
+  })
+  if (!allowed) return reason
+  return composer.isSendable(message) ? null : 'the email is a draft: publish it first'
+}
+
+/** What a refusal means for a message. */
+function endingOf(error: unknown, { attempts, firstTriedAt }: ClaimedMessage, now: Instant): Ending {
+  const { permanent, badAddress, words: reason } = readRefusal(error)
+  if (permanent) return { state: 'failed', reason, badAddress }
+  const dueAt = nextTry(attempts + 1, firstTriedAt ?? now, now)
+  if (dueAt !== null) return { state: 'queued', reason, dueAt }
+  return { state: 'failed', reason: `Not taken for ${triedFor / 86_400_000} days: ${reason}` }
+}
+
+export function createSender(platform: Platform, transports: Transports, handedOver: HandedOver): Sender {
+  const kept: Prepared = new Map()
+
+  /** Sends one message. @returns what became of it, and whether the mail server does not answer */
+  async function send(
+    message: ClaimedMessage,
+    composer: Composer,
+    at: Instant,
+  ): Promise<{ ending: Ending; away: boolean }> {
+    let wire: WireMessage
+    try {
+      wire = composer.compose(message, at)
+    } catch (error) {
+      const reason = `The email cannot be put together: ${words(error)}`.slice(0, 300)
+      return { ending: { state: 'failed', reason }, away: false }
+    }
+    try {
+      await transports.sendRaw(wire, message.contact.rehearsal)
+    } catch (error) {
+      const ending = endingOf(error, message, platform.clock.now())
+      return { ending, away: readRefusal(error).away }
+    }
+    handedOver.add(message.id)
+    return { ending: { state: 'sent' }, away: false }
+  }
+
+  return {
+    async sendBatch() {
+      const { database, clock } = platform
+      const from = performance.now()
+      let away = false
+      const claimed = await database.inTransaction(async (tx) => {
+        const messages = await claimMessages(tx, clock.now(), batch)
+        if (messages.length === 0) return []
+        const gone = handedOver.all()
+        const composer = await openComposer(platform, tx, messages, kept)
+        const ended: Ended[] = []
+        const waiting = messages.values()
+        const sendOn = async (): Promise<void> => {
+          for (const message of waiting) {
+            const at = clock.now() + message.contact.clockAhead
+            const reason = reasonToHold(message, composer, at)
+            if (gone.has(message.id)) ended.push({ message, at, ending: { state: 'sent' } })
+            else if (reason !== null) ended.push({ message, at, ending: { state: 'held', reason } })
+            else {
+              const sent = await send(message, composer, at)
+              away ||= sent.away
+              ended.push({ message, at, ending: sent.ending })
+            }
+            if (away || performance.now() - from > heldFor) return
+          }
+        }
+        await Promise.all(Array.from({ length: connections }, sendOn))
+        await closeMessages(tx, ended, clock.now())
+        return messages.map(({ id }) => id)
+      })
+      handedOver.told(claimed)
+      return { claimed: claimed.length, away }
+    },
+  }
+}
