@@ -4,6 +4,7 @@ import {
   broadcastForecast,
   broadcastList,
   broadcastRequest,
+  broadcastView,
   decision,
   planMove,
   sampleReaders,
@@ -60,6 +61,7 @@ export const api = {
   },
   broadcasts: {
     list: get('/broadcasts', { answer: broadcastList }),
+    view: get('/broadcasts/:id', { answer: broadcastView }),
     forecast: post('/broadcasts/forecast', { body: broadcastRequest, answer: broadcastForecast }),
     /** Ten of those who would get it. */
     sample: post('/broadcasts/sample', { body: broadcastRequest, answer: sampleReaders }),

@@ -113,7 +113,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   })
   // The planner knows nothing of tables that were just filled, and guesses badly.
   await database.rows('analyze')
-  await letter.sendBroadcast(platform, story.letter, seed)
+  await letter.sendLetters(platform, story.letter, seed)
   // The fair was nine days ago.
   await fair.importList({ ...platform, clock: fixedClock(now - 9 * day) })
   await newsletter.signPeopleUp(platform, story.newsletter, seed)

@@ -152,8 +152,24 @@ export const routes: RouteRecordRaw[] = [
   },
   {
     path: '/outbox/broadcasts',
-    component: () => import('./email/BroadcastList.vue'),
+    component: () => import('./email/broadcasts/BroadcastList.vue'),
     meta: { title: 'Broadcasts', station: 'Outbox', detail: 'emails sent to many at once' },
+  },
+  {
+    path: '/outbox/broadcasts/new',
+    component: () => import('./email/broadcasts/WriteBroadcast.vue'),
+    meta: { title: 'New broadcast', station: 'Outbox', detail: 'send an email to many at once' },
+  },
+  {
+    path: '/outbox/broadcasts/:id(\\d+)',
+    component: () => import('./email/broadcasts/BroadcastScreen.vue'),
+    props: withId,
+    meta: { title: 'Broadcast', station: 'Outbox' },
+  },
+  {
+    path: '/outbox/calendar',
+    component: () => import('./email/broadcasts/BroadcastCalendar.vue'),
+    meta: { title: 'Calendar', station: 'Outbox', detail: 'when broadcasts go out' },
   },
   {
     path: '/outbox/inbox',

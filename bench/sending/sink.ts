@@ -32,7 +32,8 @@ function take(message: string): string {
   last = now
   messages += 1
   bytes += message.length
-  const id = /^Message-ID: (\S+)/im.exec(message)?.[1] ?? ''
+  // A copy: a piece of a string keeps the whole of it.
+  const id = Buffer.from(/^Message-ID: (\S+)/im.exec(message)?.[1] ?? '').toString()
   copies.set(id, (copies.get(id) ?? 0) + 1)
   return id
 }

@@ -83,7 +83,7 @@ function image(
   return html`<mj-image
     ${classes}
     src="${new Html(base)}-${file}.jpg"
-    alt="${given.alt}"
+    alt="${fixedHtml(given.alt, context)}"
     width="${width}px"
     align="${given.align ?? 'left'}"
     border-radius="${given.round ? '50%' : `${Math.min(context.brand.corner, 8)}px`}"

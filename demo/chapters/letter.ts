@@ -1,11 +1,13 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import { dateOf } from '../../core/audience/segments/within.ts'
-import { chanceFrom } from '../../core/chance.ts'
+import { DateTime } from 'luxon'
+import { chanceFrom, type Chance } from '../../core/chance.ts'
 import { emailLinks, linkKey, type EmailContent } from '../../core/email/email.ts'
 import type { LinkAction } from '../../core/email/linkAction.ts'
 import type { NewActivity } from '../../server/audience/people/activities.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { publishNewEmail } from '../../server/email/emails.ts'
+import { startBroadcast } from '../../server/email/broadcasts/starting.ts'
 import { recipientsOf } from '../../server/email/broadcasts/recipients.ts'
 import type { Platform } from '../../server/platform.ts'
 import { signInOf } from '../accounts.ts'
@@ -13,6 +15,7 @@ import { business } from '../business.ts'
 import { compose } from '../composer.ts'
 import type { Person } from '../person.ts'
 import { createTopic } from './create.ts'
+import { issues, nextIssue, type Issue } from './letterIssues.ts'
 import { letter } from './templatePackEmails.ts'
 
 const hour = 3_600_000
@@ -46,21 +49,6 @@ export function live(person: Person, { topics }: Letter): void {
 
 const { block, text } = compose
 
-/** Went out three weeks ago to all who agreed to the letter. */
-const flatSpine = letter(
-  {
-    subject: 'A spine that opens flat, and a question',
-    preheader: 'One stitch more, and the book lies still on the table.',
-    purpose: 'marketing',
-    heading: 'Let it lie flat',
-  },
-  text(
-    'a book that has to be held open is read once. This month I sewed the same notebook twice, with and without a kettle stitch at each end, and left both on the table overnight. Only one was still open in the morning.',
-  ),
-  block('button', { label: 'See both spines', target: { to: 'path', path: '/p/paper-grain' } }),
-  text('And the question: what did you sew last, and for whom? Just reply.'),
-)
-
 /** Not sent yet: the one to try a broadcast with. */
 const sunday = letter(
   {
@@ -82,13 +70,12 @@ function withClick(content: EmailContent, action: LinkAction): EmailContent {
 
 /** What somebody did with it, as people do: most of it within a day. */
 function readingOf(
-  chance: ReturnType<typeof chanceFrom>,
+  chance: Chance,
   ids: { email: number; message: number; link: number },
-  contact: number,
-  at: Instant,
+  { contact, at, opens }: { contact: number; at: Instant; opens: number },
 ): NewActivity[] {
   const { link, ...details } = ids
-  if (!chance.flip(0.46)) return []
+  if (!chance.flip(opens)) return []
   const opened = at + chance.delay(9 * hour)
   const done: NewActivity[] = [{ contact, kind: 'emailOpened', at: opened, details }]
   if (chance.flip(0.22))
@@ -106,79 +93,149 @@ async function storeActivities(q: Queries, activities: readonly NewActivity[]): 
   )
 }
 
-/** Writes the story's letters, one of them sent as a broadcast three weeks ago. */
-export async function sendBroadcast(platform: Platform, { topics }: Letter, seed: number): Promise<void> {
-  const now = platform.clock.now()
-  const sentAt = now - 21 * day
-  const chance = chanceFrom(seed)
-  await platform.database.inTransaction(async (tx) => {
-    const doing = { by: signInOf.name, at: new Date(sentAt - day) }
-    const email = await publishNewEmail(
-      tx,
-      { name: 'Bindery letter: let it lie flat', content: flatSpine },
-      doing,
-    )
-    await publishNewEmail(
-      tx,
-      { name: 'Sunday, live', content: withClick(sunday, { does: 'joinTopic', topic: topics.sessions }) },
-      { ...doing, at: new Date(now - 2 * day) },
-    )
-    const link = await tx.row<{ id: number }>('select id from email_link where email_id = $1', [email.id])
-    if (!link) throw new Error('the letter leads nowhere')
-    const here = {
-      kind: 'created',
-      within: { kind: 'between', from: '2000-01-01', to: dateOf(sentAt, business.zone) },
-    } as const
-    const who = { search: '', tree: here, rehearsal: 'no' } as const
-    const topic = topics.letter
-    const { recipients, leftOut } = await recipientsOf(
-      tx,
-      { who, email: email.id, topic, againOf: null },
-      sentAt,
-    )
-    const agreed = await tx.rows<{ id: number }>(
-      `select contact_id id from contact_topic where contact_id = any($1) and topic_id = $2 and at < $3 order by 1`,
-      [recipients, topic, new Date(sentAt)],
-    )
-    const gets = agreed.length
-    // Who has agreed since then had not yet.
-    const left = leftOut.map((each) =>
-      each.reason.includes('topic') ? { ...each, people: each.people + recipients.length - gets } : each,
-    )
+/** The first Sundays of months, ten in the morning at the bindery: so many months after the present one. */
+function firstSunday(now: Instant, months: number): Instant {
+  const first = DateTime.fromMillis(now, { zone: business.zone }).startOf('month').plus({ months })
+  return first.plus({ days: (7 - first.weekday) % 7, hours: 10 }).toMillis()
+}
 
-    const work = await tx.row<{ id: number }>(
-      `insert into long_work (kind, title, payload, state, result, created_at, ended_at)
-       values ('broadcast', $1, '{}', 'done', $2, $3, $3) returning id`,
-      [
-        `Send “${email.name}” to ${gets} people`,
-        JSON.stringify({ said: `It goes out to ${gets} people.` }),
-        new Date(sentAt),
-      ],
+/** Who was on the list by then and had agreed to the letter; and who had not, as it was told. */
+async function readersAt(tx: Queries, email: number, topic: number, sentAt: Instant) {
+  const here = {
+    kind: 'created',
+    within: { kind: 'between', from: '2000-01-01', to: dateOf(sentAt, business.zone) },
+  } as const
+  const who = { search: '', tree: here, rehearsal: 'no' } as const
+  const { recipients, leftOut } = await recipientsOf(tx, { who, email, topic, againOf: null }, sentAt)
+  const agreed = await tx.rows<{ id: number }>(
+    `select contact_id id from contact_topic where contact_id = any($1) and topic_id = $2 and at < $3 order by 1`,
+    [recipients, topic, new Date(sentAt)],
+  )
+  const gets = agreed.length
+  // Who has agreed since then had not yet.
+  const left = leftOut.map((each) =>
+    each.reason.includes('topic') ? { ...each, people: each.people + recipients.length - gets } : each,
+  )
+  return { readers: agreed.map(({ id }) => id), left }
+}
+
+/** A broadcast of the past that went to so many. */
+async function storeBroadcast(
+  tx: Queries,
+  {
+    email,
+    topic,
+    sentAt,
+    gets,
+    left,
+  }: { email: Email; topic: number; sentAt: Instant; gets: number; left: object },
+): Promise<number> {
+  const work = await tx.row<{ id: number }>(
+    `insert into long_work (kind, title, payload, state, result, created_at, ended_at)
+     values ('broadcast', $1, '{}', 'done', $2, $3, $3) returning id`,
+    [
+      `Send “${email.name}” to ${gets} people`,
+      JSON.stringify({ said: `Queued for ${gets} people.` }),
+      new Date(sentAt),
+    ],
+  )
+  const broadcast = await tx.row<{ id: number }>(
+    `insert into broadcast (email_id, topic_id, sentence, by, work_id, left_out, created_at, goes_at, prepare_at)
+     values ($1, $2, 'everybody', $3, $4, $5, $6, $6, $6) returning id`,
+    [email.id, topic, signInOf.name, work?.id, JSON.stringify(left), new Date(sentAt)],
+  )
+  const id = broadcast?.id ?? 0
+  await tx.rows('insert into broadcast_variant (broadcast_id, number, email_id) values ($1, 1, $2)', [
+    id,
+    email.id,
+  ])
+  return id
+}
+
+interface Email {
+  id: number
+  name: string
+}
+
+/** So many of a hundred of the readers of a split test get its versions; the second is opened more. */
+const tested = { share: 50, opens: [0.38, 0.5] } as const
+
+/** Sends a letter of the past, with all that its readers did. */
+async function sendIssue(
+  tx: Queries,
+  { name, content, otherSubject }: Issue,
+  { topic, sentAt, now, chance }: { topic: number; sentAt: Instant; now: Instant; chance: Chance },
+): Promise<void> {
+  const email = await publishNewEmail(
+    tx,
+    { name, content },
+    { by: signInOf.name, at: new Date(sentAt - day) },
+  )
+  const link = await tx.row<{ id: number }>('select id from email_link where email_id = $1', [email.id])
+  if (!link) throw new Error('the letter leads nowhere')
+  const { readers, left } = await readersAt(tx, email.id, topic, sentAt)
+  const broadcast = await storeBroadcast(tx, { email, topic, sentAt, gets: readers.length, left })
+  const decidedAt = sentAt + 4 * hour
+  if (otherSubject !== undefined) {
+    await tx.rows(
+      'insert into broadcast_variant (broadcast_id, number, email_id, subject) values ($1, 2, $2, $3)',
+      [broadcast, email.id, otherSubject],
     )
-    const broadcast = await tx.row<{ id: number }>(
-      `insert into broadcast (email_id, topic_id, sentence, by, work_id, left_out, created_at, goes_at, prepare_at)
-       values ($1, $2, 'everybody', $3, $4, $5, $6, $6, $6) returning id`,
-      [email.id, topic, signInOf.name, work?.id, JSON.stringify(left), new Date(sentAt)],
+    await tx.rows(
+      `update broadcast set test_share = $2, test_by = 'opens', decide_at = $3, decides_itself = true, winner = 2,
+         decided_by = 'Nurtel' where id = $1`,
+      [broadcast, tested.share, new Date(decidedAt)],
     )
-    await tx.rows('insert into broadcast_variant (broadcast_id, number, email_id) values ($1, 1, $2)', [
-      broadcast?.id,
+  }
+  const testSize = Math.round((readers.length * tested.share) / 100)
+  const plans = readers.map((contact, n) => {
+    if (otherSubject === undefined) return { contact, variant: 1, at: sentAt + n * 40, opens: 0.46 }
+    const variant = n < testSize ? (n % 2) + 1 : 2
+    return {
+      contact,
+      variant,
+      at: (n < testSize ? sentAt : decidedAt) + n * 40,
+      opens: tested.opens[variant - 1] ?? 0,
+    }
+  })
+  const messages = await tx.rows<{ id: number }>(
+    `insert into message (email_id, email_version, contact_id, broadcast_id, variant, topic_id, purpose, state, queued_at,
+       sent_at, attempts)
+     select $1, 1, contact, $2, variant, $3, 'marketing', 'sent', $4, at, 1
+     from unnest($5::bigint[], $6::smallint[], $7::timestamptz[]) with ordinality t (contact, variant, at, n)
+     order by n returning id`,
+    [
       email.id,
-    ])
-    const messages = await tx.rows<{ id: number; contact: number }>(
-      `insert into message (email_id, contact_id, broadcast_id, variant, topic_id, purpose, state, queued_at, sent_at, attempts)
-       select $1, contact, $2, 1, $3, 'marketing', 'sent', $4::timestamptz, $4::timestamptz + n * interval '40 milliseconds', 1
-       from unnest($5::bigint[]) with ordinality t (contact, n) returning id, contact_id contact`,
-      [email.id, broadcast?.id, topic, new Date(sentAt), agreed.map(({ id }) => id)],
-    )
-    const activities = messages.flatMap(({ id: message, contact }, n): NewActivity[] => {
-      const at = sentAt + n * 40
-      const ids = { email: email.id, message }
-      return [
-        { contact, kind: 'emailSent', at, details: { ...ids, broadcast: broadcast?.id ?? 0 } },
-        ...readingOf(chance, { ...ids, link: link.id }, contact, at).filter((each) => each.at < now),
-      ]
-    })
-    await storeActivities(tx, activities)
+      broadcast,
+      topic,
+      new Date(sentAt),
+      plans.map(({ contact }) => contact),
+      plans.map(({ variant }) => variant),
+      plans.map(({ at }) => new Date(at)),
+    ],
+  )
+  const activities = plans.flatMap((plan, n): NewActivity[] => {
+    const ids = { email: email.id, message: messages[n]?.id ?? 0 }
+    const { contact, at } = plan
+    return [
+      { contact, kind: 'emailSent', at, details: { ...ids, broadcast } },
+      ...readingOf(chance, { ...ids, link: link.id }, plan).filter((each) => each.at < now),
+    ]
+  })
+  await storeActivities(tx, activities)
+}
+
+/** Writes the story's letters: those of the last months with what their readers did, and the next one, which is planned. */
+export async function sendLetters(platform: Platform, { topics }: Letter, seed: number): Promise<void> {
+  const now = platform.clock.now()
+  const chance = chanceFrom(seed)
+  const last = firstSunday(now, 0) < now - day ? 0 : -1
+  await platform.database.inTransaction(async (tx) => {
+    for (const [n, issue] of issues.entries())
+      await sendIssue(tx, issue, { topic: topics.letter, sentAt: firstSunday(now, last - n), now, chance })
+    const sent = { by: signInOf.name, at: new Date(now - 2 * day) }
+    const content = withClick(sunday, { does: 'joinTopic', topic: topics.sessions })
+    await publishNewEmail(tx, { name: 'Sunday, live', content }, sent)
     // What was opened and clicked in the story counts once, as from now on.
     await tx.rows(
       `update message set opened_at = seen.opened, clicked_at = seen.clicked
@@ -187,5 +244,26 @@ export async function sendBroadcast(platform: Platform, { topics }: Letter, seed
          from activity where kind in ('emailOpened', 'emailClicked') group by 1) seen
        where message.id = seen.message`,
     )
+    const { id } = await publishNewEmail(tx, nextIssue, sent)
+    await tx.rows('update email set topic_id = $2 where id = $1', [id, topics.letter])
   })
+  await planNext(platform, topics.letter, firstSunday(now, last + 1))
+}
+
+async function planNext(platform: Platform, topic: number, at: Instant): Promise<void> {
+  const email = await platform.database.row<{ id: number }>('select id from email where name = $1', [
+    nextIssue.name,
+  ])
+  const local = DateTime.fromMillis(at, { zone: business.zone }).toFormat("yyyy-MM-dd'T'HH:mm")
+  await startBroadcast(
+    platform,
+    {
+      who: { search: '', tree: null, rehearsal: 'no' },
+      email: email?.id ?? 0,
+      topic,
+      moment: { when: 'at', local, readerZone: true },
+      test: null,
+    },
+    { by: signInOf.name },
+  )
 }

@@ -7,7 +7,7 @@ import type { WebPlatform } from '../platform.ts'
 import { sendAgain } from './broadcasts/again.ts'
 import { decideTest } from './broadcasts/deciding.ts'
 import { forecastBroadcast, sampleRecipients } from './broadcasts/forecast.ts'
-import { listBroadcasts } from './broadcasts/listing.ts'
+import { listBroadcasts, viewBroadcast } from './broadcasts/listing.ts'
 import { startBroadcast } from './broadcasts/starting.ts'
 import {
   callBack,
@@ -102,6 +102,7 @@ function broadcastRoutes(platform: WebPlatform, routes: Router): void {
   const made = { status: 201 } as const
 
   handle(routes, broadcasts.list, () => listBroadcasts(platform))
+  handle(routes, broadcasts.view, ({ params }) => viewBroadcast(platform, params.id))
   handle(routes, broadcasts.forecast, ({ body, response }) =>
     questions.whileConnected(response, (tx) => forecastBroadcast(tx, body, clock.now())),
   )

@@ -5,10 +5,10 @@ import { call, linkTo } from '../api.ts'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
-import PersonSearch from './PersonSearch.vue'
+import PersonSearch, { type Reader } from './PersonSearch.vue'
 
 /** The draft as somebody would read it, in the mailboxes that there are. */
-const props = defineProps<{ id: number }>()
+const props = withDefaults(defineProps<{ id: number; reader?: Reader | null }>(), { reader: null })
 const open = defineModel<boolean>({ required: true })
 
 type Look = 'wide' | 'phone' | 'dark' | 'off' | 'text'
@@ -20,7 +20,7 @@ const looks: Readonly<Record<Look, string>> = {
   text: 'Text',
 }
 const look = ref<Look>('wide')
-const person = ref<number | null>(null)
+const person = ref<number | null>(props.reader?.id ?? null)
 const params = { id: props.id }
 const query = computed(() => ({
   ...(person.value !== null && { person: person.value }),
@@ -38,7 +38,7 @@ const { data, problem } = useLoaded(
   <v-dialog v-model="open" width="860" aria-label="Preview">
     <v-card class="preview">
       <div class="choices">
-        <PersonSearch v-model="person" label="As it reads for" />
+        <PersonSearch v-model="person" label="As it reads for" :first="reader" />
         <ChoiceToggle v-model="look" label="Where it is read" :choices="looks" />
         <v-btn variant="text" @click="open = false">Close</v-btn>
       </div>

@@ -20,6 +20,7 @@ const tabs = computed(() => [
   { title: 'Sent', to: '/outbox' },
   { title: 'Problems', to: '/outbox?show=problems', count: counted('problems') },
   { title: 'Broadcasts', to: '/outbox/broadcasts' },
+  { title: 'Calendar', to: '/outbox/calendar' },
   { title: 'Test inbox', to: '/outbox/inbox' },
 ])
 </script>

@@ -1,3 +1,12 @@
+<script lang="ts">
+/** Somebody who reads an email. */
+export interface Reader {
+  id: number
+  name: string
+  address: string
+}
+</script>
+
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
 import { ref } from 'vue'
@@ -5,7 +14,7 @@ import { api } from '../../contract/api.ts'
 import { call } from '../api.ts'
 
 /** Finds one person by typing their name or address; rehearsal people come first. */
-defineProps<{ label: string }>()
+const props = withDefaults(defineProps<{ label: string; first?: Reader | null }>(), { first: null })
 const chosen = defineModel<number | null>({ required: true })
 interface Item {
   value: number
@@ -13,7 +22,17 @@ interface Item {
   subtitle: string
 }
 /** Who was chosen stays among the items, whatever is searched for next. */
-const items = ref<Item[]>([])
+const items = ref<Item[]>(
+  props.first
+    ? [
+        {
+          value: props.first.id,
+          title: props.first.name || props.first.address,
+          subtitle: props.first.address,
+        },
+      ]
+    : [],
+)
 
 async function find(search: string): Promise<void> {
   const groups = await Promise.all(

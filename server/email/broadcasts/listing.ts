@@ -5,6 +5,7 @@ import type { WorkView } from '../../../contract/work.ts'
 import type { TestMeasure } from '../../../core/email/splitTest.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
 import type { Queries } from '../../database/connect.ts'
+import { notFound } from '../../http/problems.ts'
 import type { Platform } from '../../platform.ts'
 import { variantResults } from './deciding.ts'
 
@@ -124,8 +125,11 @@ async function loadVariants(q: Queries, ids: readonly number[]): Promise<Map<num
   return found
 }
 
-/** The last broadcasts, newest first, with what became of their messages. */
-export async function listBroadcasts({ database: q, clock }: Platform): Promise<BroadcastView[]> {
+/** The last broadcasts, newest first, with what became of their messages. @param only that one */
+export async function listBroadcasts(
+  { database: q, clock }: Platform,
+  only: number | null = null,
+): Promise<BroadcastView[]> {
   const now = clock.now()
   const count = (test: string): string => `count(message.id) filter (where ${test})::int`
   const state = (name: string): string => count(`message.state = '${name}'`)
@@ -140,13 +144,14 @@ export async function listBroadcasts({ database: q, clock }: Platform): Promise<
        ${count(`message.state = 'waiting' and message.variant is null`)} undecided,
        ${state('sent')} sent, ${count('message.opened_at is not null')} opened,
        ${count('message.clicked_at is not null')} clicked, ${state('held')} held, ${state('failed')} failed
-     from (select * from broadcast order by goes_at desc, id desc limit ${shown}) b
+     from (select * from broadcast where $1::bigint is null or id = $1 order by goes_at desc, id desc limit ${shown}) b
      join email on email.id = b.email_id left join topic on topic.id = b.topic_id
      left join long_work on long_work.id = b.work_id left join message on message.broadcast_id = b.id
      group by b.id, b.email_id, b.sentence, b.by, b.created_at, b.goes_at, b.reader_zone, b.left_out, b.stopped_by,
        b.paused_by, b.called_back_by, b.again_of, b.test_share, b.test_by, b.decide_at, b.decides_itself, b.winner,
        b.decided_by, email.id, topic.id, long_work.id
      order by b.goes_at desc, b.id desc`,
+    [only],
   )
   const variants = await loadVariants(
     q,
@@ -192,4 +197,11 @@ export async function listBroadcasts({ database: q, clock }: Platform): Promise<
       wasSentAgain: row.wasSentAgain,
     }
   })
+}
+
+/** A broadcast with what became of it. @throws Problem 404 */
+export async function viewBroadcast(platform: Platform, id: number): Promise<BroadcastView> {
+  const [found] = await listBroadcasts(platform, id)
+  if (!found) throw notFound('This broadcast')
+  return found
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import { z } from 'zod'
 import { api } from '../../../contract/api.ts'
 import type { BulkRequest, SelectionInput } from '../../../contract/audience/people.ts'
@@ -9,14 +10,15 @@ import ActionMenu from '../../frame/ActionMenu.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
 import { useLoaded } from '../../loading.ts'
 import { peopleOf } from '../../wording.ts'
-import SendBroadcast from '../../email/SendBroadcast.vue'
+import { useChosenPeople } from '../../email/broadcasts/audience.ts'
 
 /** What can be done to everybody who is meant. */
 const props = defineProps<{ who: SelectionInput; people: number }>()
 
 type Kind = BulkRequest['does']['kind']
 const doing = ref<Kind | null>(null)
-const sending = ref(false)
+const chosenPeople = useChosenPeople()
+const router = useRouter()
 
 const titles: Record<Kind, string> = {
   addTag: 'Add a tag to',
@@ -80,7 +82,8 @@ const actions = computed(() => [
   {
     title: `Send an email to ${peopleOf(props.people)}`,
     run: () => {
-      sending.value = true
+      chosenPeople.chosen = { who: props.who, people: props.people }
+      void router.push('/outbox/broadcasts/new')
     },
   },
   { title: 'Export as CSV', href: linkTo(api.people.exportCsv, exported.value) },
@@ -90,7 +93,6 @@ const actions = computed(() => [
 
 <template>
   <ActionMenu label="Actions" :actions="actions" :disabled="people === 0" />
-  <SendBroadcast v-if="sending" v-model="sending" :who="who" />
   <QuickDialog
     v-if="doing"
     :model-value="true"

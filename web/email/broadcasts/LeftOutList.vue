@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { LeftOut } from '../../contract/broadcasts.ts'
-import { countOf } from '../wording.ts'
+import type { LeftOut } from '../../../contract/broadcasts.ts'
+import { countOf } from '../../wording.ts'
 
 /** Who does not get a broadcast: how many, and why. */
 defineProps<{ leftOut: LeftOut }>()
