@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import { audienceRoutes } from './audience/routes.ts'
 import {
   againRequest,
@@ -10,7 +11,16 @@ import {
   sampleReaders,
 } from './broadcasts.ts'
 import { emailRoutes } from './emails.ts'
-import { inboxMessage, inboxRows, outboxCounts, outboxList, outboxQuery } from './email.ts'
+import {
+  causeRequest,
+  inboxMessage,
+  inboxRows,
+  outboxCounts,
+  outboxGroup,
+  outboxList,
+  outboxMoment,
+  outboxQuery,
+} from './email.ts'
 import { followupList, followupView } from './followups.ts'
 import { formRoutes } from './forms.ts'
 import { pageRoutes } from './pages.ts'
@@ -54,6 +64,13 @@ export const api = {
   },
   email: {
     outbox: get('/outbox', { query: outboxQuery, answer: outboxList }),
+    outboxProblems: get('/outbox/problems', { answer: z.array(outboxGroup) }),
+    outboxQueue: get('/outbox/queue', { answer: z.array(outboxMoment) }),
+    cancel: post('/outbox/:id/cancel', {}),
+    hurry: post('/outbox/:id/hurry', {}),
+    again: post('/outbox/:id/again', {}),
+    /** Everything that did not go out for a cause. */
+    causeAgain: post('/outbox/again', { body: causeRequest, answer: z.object({ people: z.number().int() }) }),
     outboxCounts: get('/outbox/counts', { answer: outboxCounts }),
     inbox: get('/inbox', { query: searchQuery, answer: inboxRows }),
     message: get('/inbox/:id', { answer: inboxMessage }),

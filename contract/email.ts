@@ -29,6 +29,29 @@ export type OutboxRow = z.infer<typeof outboxRow>
 export const outboxList = z.object({ rows: z.array(outboxRow), next: z.string().nullable() })
 export type OutboxList = z.infer<typeof outboxList>
 
+/** What did not go out for one cause, and what somebody can do about it. */
+export const outboxGroup = z.object({
+  title: z.string(),
+  doing: z.string(),
+  again: z.boolean(),
+  people: z.number().int(),
+})
+export type OutboxGroup = z.infer<typeof outboxGroup>
+
+/** What waits for one moment, of one email and from one place. */
+export const outboxMoment = z.object({
+  /** Null for what goes as soon as it can. */
+  at: z.iso.datetime().nullable(),
+  email: z.string(),
+  from: z.string(),
+  people: z.number().int(),
+  /** Until a broadcast goes on, or its test is decided. */
+  waiting: z.boolean(),
+})
+export type OutboxMoment = z.infer<typeof outboxMoment>
+
+export const causeRequest = z.object({ title: z.string().max(200) })
+
 /** More than so many are not counted: they are "1,000+". */
 export const mostCounted = 1_000
 

@@ -47,6 +47,36 @@ export const emailLinkView = z.object({
 })
 export type EmailLinkView = z.infer<typeof emailLinkView>
 
+/** What became of an email, over all that ever sent it; nobody in rehearsal counts. */
+export const emailReport = z.object({
+  name: z.string(),
+  subject: z.string(),
+  /** Opens and clicks are counted. */
+  tracked: z.boolean(),
+  sent: z.number().int(),
+  held: z.number().int(),
+  failed: z.number().int(),
+  opened: z.number().int(),
+  /** Asked for by a machine, and opened by nobody as far as one can tell. */
+  machineOpened: z.number().int(),
+  clicked: z.number().int(),
+  unsubscribed: z.number().int(),
+  links: z.array(emailLinkView),
+  /** How many had opened and clicked so many hours after they got it. */
+  byHour: z.array(z.object({ hours: z.number().int(), opened: z.number().int(), clicked: z.number().int() })),
+  byDomain: z.array(
+    z.object({
+      domain: z.string(),
+      sent: z.number().int(),
+      opened: z.number().int(),
+      clicked: z.number().int(),
+      failed: z.number().int(),
+    }),
+  ),
+  byDevice: z.array(z.object({ device: z.string(), opened: z.number().int(), clicked: z.number().int() })),
+})
+export type EmailReport = z.infer<typeof emailReport>
+
 /** What the sheet of the editor shows. */
 export const emailDrawing = z.object({ style: z.string(), body: z.string() })
 
@@ -89,6 +119,10 @@ export const emailRoutes = {
     archive: post('/emails/:id/archive', { body: archiveRequest }),
     delete: post('/emails/:id/delete', {}),
     links: get('/emails/:id/links', { answer: z.array(emailLinkView) }),
+    report: get('/emails/:id/report', { answer: emailReport }),
+    /** The email with its clicks drawn over it. */
+    reportHtml: get('/emails/:id/report-html', {}),
+    reportCsv: get('/emails/:id/report.csv', {}),
     /** Draws an email as it is written, before it is saved. */
     draw: post('/emails/draw', { body: z.object({ content: emailContent }), answer: emailDrawing }),
     /** The draft as somebody would read it. */

@@ -115,6 +115,12 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Email', station: 'Library' },
   },
   {
+    path: '/library/emails/:id(\\d+)/report',
+    component: () => import('./email/EmailReport.vue'),
+    props: withId,
+    meta: { title: 'Email report', station: 'Library' },
+  },
+  {
     path: '/library/files',
     component: () => import('./pages/FilesView.vue'),
     meta: {

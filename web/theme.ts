@@ -4,6 +4,9 @@ import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 
 const shared = { lamp: '#F2B632' }
 
+/** Colours of lanes and chart series that colour-blind people can tell apart (Okabe & Ito 2008). */
+export const seriesColours = ['#0072B2', '#E69F00', '#009E73', '#CC79A7', '#56B4E9', '#D55E00'] as const
+
 /** What is typed or read is not thinned out. */
 const variables = { 'high-emphasis-opacity': 1, 'medium-emphasis-opacity': 0.85 }
 

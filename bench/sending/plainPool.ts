@@ -24,7 +24,7 @@ await Promise.all(
       await pool.sendMail({
         from: 'Quillfeather Bindery <hello@quillfeather.example>',
         to: 'Orla <orla@postbox.test>',
-        subject: 'A letter of twenty kilobytes',
+        subject: 'The letter of twenty kilobytes',
         html,
         text,
       })

@@ -27,6 +27,8 @@ export const emailContent = z.strictObject({
   onClick: z.record(z.string().max(60), z.array(linkAction).max(10)).default({}),
   /** The text part as somebody has written it; made of the blocks when null. */
   text: z.string().max(50_000).nullable().default(null),
+  /** Opens and clicks are counted. */
+  tracked: z.boolean().default(true),
   /** Only the text part goes out. */
   textOnly: z.boolean().default(false),
 })

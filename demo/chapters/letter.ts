@@ -199,9 +199,9 @@ async function sendIssue(
     }
   })
   const messages = await tx.rows<{ id: number }>(
-    `insert into message (email_id, email_version, contact_id, broadcast_id, variant, topic_id, purpose, state, queued_at,
-       sent_at, attempts)
-     select $1, 1, contact, $2, variant, $3, 'marketing', 'sent', $4, at, 1
+    `insert into message (email_id, email_version, contact_id, broadcast_id, variant, tested, topic_id, purpose, state,
+       queued_at, sent_at, attempts)
+     select $1, 1, contact, $2, variant, $8 and n <= $9, $3, 'marketing', 'sent', $4, at, 1
      from unnest($5::bigint[], $6::smallint[], $7::timestamptz[]) with ordinality t (contact, variant, at, n)
      order by n returning id`,
     [
@@ -212,6 +212,8 @@ async function sendIssue(
       plans.map(({ contact }) => contact),
       plans.map(({ variant }) => variant),
       plans.map(({ at }) => new Date(at)),
+      otherSubject !== undefined,
+      testSize,
     ],
   )
   const activities = plans.flatMap((plan, n): NewActivity[] => {
@@ -238,7 +240,8 @@ export async function sendLetters(platform: Platform, { topics }: Letter, seed: 
     await publishNewEmail(tx, { name: 'Sunday, live', content }, sent)
     // What was opened and clicked in the story counts once, as from now on.
     await tx.rows(
-      `update message set opened_at = seen.opened, clicked_at = seen.clicked
+      `update message set opened_at = seen.opened, clicked_at = seen.clicked,
+         device = (array['phone', 'computer', 'phone', 'computer', 'phone', 'tablet', 'computer'])[message.id % 7 + 1]
        from (select (details->>'message')::bigint message, min(at) filter (where kind = 'emailOpened') opened,
            min(at) filter (where kind = 'emailClicked') clicked
          from activity where kind in ('emailOpened', 'emailClicked') group by 1) seen

@@ -9,7 +9,7 @@ import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
 import { applyLinkActions } from './linkActions.ts'
 import { linkAddress } from './linkAddress.ts'
-import { recordOpen } from './opens.ts'
+import { recordOpen, type Asker } from './opens.ts'
 
 interface Followed {
   contact: number
@@ -20,6 +20,8 @@ interface Followed {
   target: Target
   actions: LinkAction[]
   sentAt: Instant
+  /** Opens and clicks of the email are counted. */
+  tracked: boolean
 }
 
 /** What is known of a link of a message, with the person locked, and then the message. */
@@ -32,6 +34,8 @@ async function followed(q: Queries, message: number, link: number): Promise<Foll
   return q.row<Followed>(
     `select contact.id contact, contact.clock_ahead "clockAhead", message.email_id email, email.name "emailName",
        email_link.label, email_link.target, email_link.actions,
+       coalesce((select (content->>'tracked')::boolean from email_version
+         where email_id = message.email_id and number = message.email_version), true) tracked,
        floor(extract(epoch from coalesce(message.sent_at, message.queued_at)) * 1000)::bigint "sentAt"
      from message join contact on contact.id = message.contact_id join email on email.id = message.email_id
      join email_link on email_link.id = $2 and email_link.email_id = message.email_id
@@ -42,11 +46,14 @@ async function followed(q: Queries, message: number, link: number): Promise<Foll
 
 /**
  * Writes down that somebody clicked a link of an email, and does what the click does. Machines count for nobody.
- * @param machine what a machine says of itself; null when a person follows the link
  * @returns where it leads: always an address stored with the email, never one of the request
  * @throws Problem 404 when the token was not made here, or what it leads to is gone
  */
-export async function followLink(platform: Platform, token: string, machine: string | null): Promise<string> {
+export async function followLink(
+  platform: Platform,
+  token: string,
+  { machine, device }: Asker,
+): Promise<string> {
   const [message, link] = (platform.signer.open('click', token) ?? []).map(Number)
   if (!message || !link) throw notFound('This link')
   const address = await platform.database.inTransaction(async (tx) => {
@@ -63,13 +70,15 @@ export async function followLink(platform: Platform, token: string, machine: str
         new Date(at),
       ])
     else if (!(await hasJustDone(tx, { contact, kind: 'emailClicked', at, details }))) {
-      // Who clicks has opened, also where pictures are not shown.
-      await recordOpen(tx, { message, email: found.email, contact }, at)
-      await tx.rows('update message set clicked_at = coalesce(clicked_at, $2) where id = $1', [
-        message,
-        new Date(at),
-      ])
-      await recordActivities(tx, [{ contact, kind: 'emailClicked', at, details }])
+      if (found.tracked) {
+        // Who clicks has opened, also where pictures are not shown.
+        await recordOpen(tx, { message, email: found.email, contact }, at, device)
+        await tx.rows('update message set clicked_at = coalesce(clicked_at, $2) where id = $1', [
+          message,
+          new Date(at),
+        ])
+        await recordActivities(tx, [{ contact, kind: 'emailClicked', at, details }])
+      }
       const click = { contact, link, label: found.label, email: found.emailName, at }
       await applyLinkActions(platform, tx, found.actions, click)
       await announce(tx, 'audience')

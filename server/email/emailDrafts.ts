@@ -21,6 +21,7 @@ const settings: Record<Exclude<keyof EmailContent, 'document'>, string> = {
   replyTo: 'where answers go',
   text: 'text part',
   textOnly: 'whether it is plain text',
+  tracked: 'what is counted',
 }
 
 /** Makes what is the same for all readers of a version, once. */

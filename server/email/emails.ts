@@ -41,7 +41,7 @@ async function usesOfEmails(q: Queries): Promise<Map<number, string[]>> {
   const rows = await q.rows<{ id: number; usedIn: string[] }>(
     `with used (id, place) as (
        select (jsonb_path_query(program, '$.** ? (@.kind == "send").email'))::bigint, 'follow-up ' || name from followup
-       union select email_id, 'broadcast' from broadcast)
+       union select email_id, 'broadcast' from broadcast_variant)
      select id, to_json(array_agg(place order by place)) "usedIn" from used group by id`,
   )
   return new Map(rows.map(({ id, usedIn }) => [id, usedIn]))

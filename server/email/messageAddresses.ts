@@ -11,3 +11,6 @@ export const unsubscribeUrl = (platform: Platform, contact: number, message: num
 /** The address of the picture by which an open is seen. */
 export const openUrl = (platform: Platform, message: number): string =>
   `${platform.settings.publicUrl}/seen/${platform.signer.sign('open', [message])}`
+
+/** A picture with nothing in it, where no open is to be seen. */
+export const uncounted = 'data:,'

@@ -2,6 +2,7 @@ import type { Instant } from '../../core/audience/people/activity.ts'
 import { recordActivities } from '../audience/people/activities.ts'
 import { personNow } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
+import type { Device } from '../pages/visits.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 
@@ -12,11 +13,18 @@ interface Opened {
   contact: number
 }
 
+/** Who asks for the picture of an email, or follows one of its links. */
+export interface Asker {
+  /** What a machine says of itself; null when it is a person. */
+  machine: string | null
+  device: Device
+}
+
 /** Writes an open down, the first time alone, in the transaction of `q`. */
-export async function recordOpen(q: Queries, opened: Opened, at: Instant): Promise<void> {
+export async function recordOpen(q: Queries, opened: Opened, at: Instant, device: Device): Promise<void> {
   const first = await q.row(
-    'update message set opened_at = $2 where id = $1 and opened_at is null returning id',
-    [opened.message, new Date(at)],
+    'update message set opened_at = $2, device = $3 where id = $1 and opened_at is null returning id',
+    [opened.message, new Date(at), device],
   )
   if (!first) return
   const { contact, ...details } = opened
@@ -25,7 +33,7 @@ export async function recordOpen(q: Queries, opened: Opened, at: Instant): Promi
 }
 
 /** Notes that the picture of an email was asked for. What was not made here is passed over. */
-export async function noteOpen(platform: Platform, token: string): Promise<void> {
+export async function noteOpen(platform: Platform, token: string, { machine, device }: Asker): Promise<void> {
   const [message] = (platform.signer.open('open', token) ?? []).map(Number)
   if (!message) return
   await platform.database.inTransaction(async (tx) => {
@@ -36,6 +44,13 @@ export async function noteOpen(platform: Platform, token: string): Promise<void>
     )
     if (!found) return
     const { clockAhead, ...opened } = found
-    await recordOpen(tx, opened, personNow(platform.clock, { clockAhead }))
+    if (machine !== null) {
+      await tx.rows('update message set machine_opened_at = coalesce(machine_opened_at, $2) where id = $1', [
+        message,
+        new Date(personNow(platform.clock, { clockAhead })),
+      ])
+      return
+    }
+    await recordOpen(tx, opened, personNow(platform.clock, { clockAhead }), device)
   })
 }

@@ -29,9 +29,19 @@ import {
   viewEmail,
 } from './emails.ts'
 import { countOutbox, listOutbox } from './outbox.ts'
+import {
+  cancelMessage,
+  hurryMessage,
+  problemsByCause,
+  queueByMoment,
+  sendCauseAgain,
+  sendMessageAgain,
+} from './outboxActions.ts'
 import { drawEmail } from './renderEmail.ts'
+import { drawClicks, reportCsv, reportEmail } from './report.ts'
+import { sendFile } from '../http/sendFile.ts'
 import { listInbox, readInbox } from './testInbox.ts'
-import { listTeam, previewEmail, previewHtml, queueTest } from './tryingOut.ts'
+import { listTeam, previewEmail, previewHtml, queueTest, readAsNobody } from './tryingOut.ts'
 
 /** An email is shown as its mailbox would: styles and pictures, but no script and no form. */
 const mailPolicy = (pictures = true): string =>
@@ -80,6 +90,14 @@ function libraryRoutes(platform: WebPlatform, routes: Router): void {
   )
   handle(routes, emails.delete, ({ params }) => q.inTransaction((tx) => deleteEmail(tx, params.id)))
   handle(routes, emails.links, ({ params }) => linksOfEmail(q, params.id))
+  handle(routes, emails.report, ({ params }) => reportEmail(q, params.id))
+  handleStream(routes, emails.reportHtml, async ({ params, response }) => {
+    const markup = await drawClicks(q, params.id, (template) => readAsNobody(platform, params.id, template))
+    response.set('content-security-policy', mailPolicy()).type('html').send(`<base target="_blank">${markup}`)
+  })
+  handleStream(routes, emails.reportCsv, ({ params, response }) =>
+    q.inTransaction((tx) => sendFile(response, 'email.csv', 'text/csv', reportCsv(tx, params.id))),
+  )
   handle(routes, emails.preview, ({ params, query }) =>
     previewEmail(platform, params.id, query.person ?? null),
   )
@@ -141,6 +159,14 @@ export function emailRoutes(platform: WebPlatform): Router {
   libraryRoutes(platform, routes)
   broadcastRoutes(platform, routes)
   handle(routes, email.outbox, ({ query }) => listOutbox(q, query))
+  handle(routes, email.outboxProblems, () => problemsByCause(q))
+  handle(routes, email.outboxQueue, () => queueByMoment(q))
+  handle(routes, email.cancel, ({ params, by }) => cancelMessage(platform, params.id, by))
+  handle(routes, email.hurry, ({ params }) => hurryMessage(platform, params.id))
+  handle(routes, email.again, ({ params }) => sendMessageAgain(platform, params.id))
+  handle(routes, email.causeAgain, async ({ body }) => ({
+    people: await sendCauseAgain(platform, body.title),
+  }))
   handle(routes, email.outboxCounts, () => countOutbox(q))
   handle(routes, email.inbox, ({ query }) => listInbox(settings, query.q))
   handle(routes, email.message, ({ params }) => readInbox(settings, params.id))

@@ -14,6 +14,7 @@ import { queueJobs, type JobPayload } from '../work/jobs.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { emailDrafts } from './emailDrafts.ts'
 import { linkAddress } from './linkAddress.ts'
+import { uncounted } from './messageAddresses.ts'
 import { renderEmail, type EmailTemplates } from './renderEmail.ts'
 
 /** Where the ways out of a test lead: there is nobody to be taken off the list. */
@@ -73,7 +74,7 @@ async function valuesFor(
     links: links.map((link) => link ?? notice),
     unsubscribe_url: notice,
     preferences_url: notice,
-    open_url: 'data:,',
+    open_url: uncounted,
   }
 }
 
@@ -123,6 +124,12 @@ export async function previewHtml(
 ): Promise<string> {
   const { html } = await tryOut(platform, await draftOf(platform.database, id), person)
   return `${dark ? inverted : ''}${html ?? '<p>This email is plain text.</p>'}`
+}
+
+/** A template of an email as nobody in particular would read it; all that is for some only is there. */
+export async function readAsNobody(platform: Platform, id: number, template: string): Promise<string> {
+  const values = await valuesFor(platform, await draftOf(platform.database, id), null)
+  return parseHtml(template)({ ...values, shows: values.shows.map(() => true) })
 }
 
 /** Queues the draft for people of the team, as it is now. @throws Problem 404, 422 */

@@ -26,7 +26,7 @@ describe('an email that is opened', () => {
     const { mail, opens } = await signUp('opener@postbox.test')
     expect(await opens()).toEqual([])
     for (let i = 0; i < 3; i += 1) {
-      const picture = await fetch(pictureOf(mail.html))
+      const picture = await lookAt(pictureOf(mail.html))
       expect(picture.headers.get('content-type')).toBe('image/gif')
       expect(picture.headers.get('cache-control')).toBe('no-store')
       expect(picture.headers.get('set-cookie')).toBeNull()
@@ -38,6 +38,20 @@ describe('an email that is opened', () => {
     const { mail, opens } = await signUp('no-pictures@postbox.test')
     await lookAt(buttonOf(mail))
     await lookAt(buttonOf(mail))
+    expect(await opens()).toHaveLength(1)
+  })
+
+  it('is told apart when a machine asks for its picture; a mailbox that fetches it for its reader is no machine', async () => {
+    const { mail, opens } = await signUp('scanned@postbox.test')
+    await lookAt(pictureOf(mail.html), { 'user-agent': 'Mozilla/5.0 (compatible; scannerbot/1.0)' })
+    expect(await opens()).toEqual([])
+    const [row] = await used.q.rows<{ machine: Date | null }>(
+      `select machine_opened_at machine from message join contact on contact.id = contact_id
+       where address_key = 'scanned@postbox.test'`,
+    )
+    expect(row?.machine).toBeInstanceOf(Date)
+    // What such a server says of itself: common practice, from memory.
+    await lookAt(pictureOf(mail.html), { 'user-agent': 'Mozilla/5.0 (via ggpht.com GoogleImageProxy)' })
     expect(await opens()).toHaveLength(1)
   })
 
@@ -65,7 +79,7 @@ describe('an email that is opened', () => {
       `update contact set rehearsal = true, clock_ahead = $1 where address_key = 'ahead@postbox.test'`,
       [ahead],
     )
-    await fetch(pictureOf(mail.html))
+    await lookAt(pictureOf(mail.html))
     const lines = await opens()
     expect(lines.map(({ at }) => Date.parse(at))).toEqual([used.install.clock.now() + ahead])
   })

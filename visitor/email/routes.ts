@@ -2,7 +2,8 @@ import { Router, urlencoded, type Request } from 'express'
 import { unsubscribe } from '../../server/audience/people/permission.ts'
 import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
-import { noteOpen } from '../../server/email/opens.ts'
+import { noteOpen, type Asker } from '../../server/email/opens.ts'
+import { deviceOf } from '../../server/pages/visits.ts'
 import { testNotice } from '../../server/email/tryingOut.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/http/problems.ts'
@@ -15,19 +16,27 @@ import { sendNotice, sendPage } from '../respond.ts'
 /** One clear pixel (GIF89a, the smallest form; from memory). */
 const clearPixel = Buffer.from('R0lGODlhAQABAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
 
+/** Mailboxes of many people fetch pictures through servers of their own when somebody opens an email (common practice). */
+const picturesForPeople = /GoogleImageProxy|YahooMailProxy/i
+
+function askerOf(request: Request): Asker {
+  const agent = request.get('user-agent') ?? ''
+  const person = isRead(request) || picturesForPeople.test(agent)
+  return { machine: person ? null : agent, device: deviceOf(agent) }
+}
+
 /** What the links and the headers of an email lead to. */
 export function emailRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
 
   routes.get('/go/:token', limits.source, limits.message('click'), async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
-    const machine = isRead(request) ? null : (request.get('user-agent') ?? '')
-    response.redirect(302, await followLink(platform, String(request.params.token), machine))
+    response.redirect(302, await followLink(platform, String(request.params.token), askerOf(request)))
   })
 
   // The same picture for every address, so that trying some tells nobody which one is known.
   routes.get('/seen/:token', limits.source, limits.message('open'), async (request, response) => {
-    await noteOpen(platform, String(request.params.token))
+    await noteOpen(platform, String(request.params.token), askerOf(request))
     response
       .set({
         'cache-control': 'no-store',

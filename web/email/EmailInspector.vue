@@ -155,6 +155,12 @@ async function archive(archived: boolean): Promise<void> {
       label="Send the text part alone"
       @update:model-value="(on) => set({ textOnly: on === true })"
     />
+    <v-switch
+      :model-value="content.tracked"
+      label="Count opens and clicks"
+      hide-details
+      @update:model-value="(on) => set({ tracked: on === true })"
+    />
 
     <h3>Name</h3>
     <v-text-field v-model="name" label="Name in the Library" />

@@ -76,7 +76,14 @@ const making = ref(false)
       ><span :title="item.usedIn.join(', ')">{{ someOf(item.usedIn) }}</span></template
     >
     <template #[`item.sent`]="{ item }">
-      <span class="figures">{{ countOf(item.sent) }}</span>
+      <router-link
+        v-if="item.sent > 0"
+        class="figures"
+        :to="`/library/emails/${item.id}/report`"
+        :aria-label="`${countOf(item.sent)} sent: report of ${item.name}`"
+        >{{ countOf(item.sent) }}</router-link
+      >
+      <span v-else class="figures">0</span>
     </template>
     <template #[`item.opened`]="{ item }">
       <span v-if="item.sent" :title="rateOf(item.opened, item.sent).interval">

@@ -5,6 +5,9 @@ import { useRoute } from 'vue-router'
 import { api } from '../../contract/api.ts'
 import { outboxQuery, type MessageState, type OutboxRow } from '../../contract/email.ts'
 import { call } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
+import ActionMenu from '../frame/ActionMenu.vue'
+import { actionsColumn } from '../frame/columns.ts'
 import PageSteps from '../frame/PageSteps.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import StateMark from '../frame/StateMark.vue'
@@ -13,6 +16,8 @@ import { useNowIso } from '../now.ts'
 import { useCursorPages } from '../paging.ts'
 import { whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
+import OutboxProblems from './OutboxProblems.vue'
+import OutboxQueue from './OutboxQueue.vue'
 import OutboxTabs from './OutboxTabs.vue'
 
 const session = useSession()
@@ -53,13 +58,24 @@ const columns = computed(() => [
   { title: 'To', key: 'name', sortable: false },
   { title: 'Address', key: 'address', sortable: false },
   { title: 'Email', key: 'email', sortable: false },
-  ...(show.value === 'sent' ? [] : [{ title: 'Reason', key: 'problem', sortable: false }]),
+  ...(show.value === 'sent' ? [] : [{ title: 'Reason', key: 'problem', sortable: false }, actionsColumn]),
 ])
 
 const empty = {
   queue: 'Nothing is waiting: everything has been sent.',
   sent: 'Nothing has been sent yet.',
   problems: 'No emails were rejected or held back.',
+}
+const { refused, attempt } = useAttempts()
+function actionsOf({ id, state }: OutboxRow): { title: string; run: () => void; destructive?: boolean }[] {
+  const act = (does: 'again' | 'hurry' | 'cancel') => () => {
+    void attempt(() => call(api.email[does], { params: { id } }))
+  }
+  if (state === 'held' || state === 'failed') return [{ title: 'Send again', run: act('again') }]
+  return [
+    ...(state === 'queued' ? [{ title: 'Send at once', run: act('hurry') }] : []),
+    { title: 'Cancel', run: act('cancel'), destructive: true },
+  ]
 }
 const triesOf = ({ attempts }: OutboxRow): string => `${attempts} ${attempts === 1 ? 'try' : 'tries'}`
 </script>
@@ -72,7 +88,9 @@ const triesOf = ({ attempts }: OutboxRow): string => `${attempts} ${attempts ===
       <span class="grow" />
       <v-text-field v-model="typed" label="Search by person or email" max-width="280" clearable />
     </div>
-    <ProblemNote :problem="problem" />
+    <ProblemNote :problem="refused ?? problem" />
+    <OutboxProblems v-if="show === 'problems'" />
+    <OutboxQueue v-if="show === 'queue'" />
     <div class="panel">
       <v-data-table-server
         :headers="columns"
@@ -103,6 +121,10 @@ const triesOf = ({ attempts }: OutboxRow): string => `${attempts} ${attempts ===
             ({{ triesOf(item) }}, retrying by itself)
           </span>
         </template>
+        <template #[`item.actions`]="{ item }">
+          <ActionMenu label="Actions" size="small" :actions="actionsOf(item)" />
+        </template>
+        <template #[`header.actions`]><span class="visually-hidden">Actions</span></template>
         <template #no-data>
           <p class="none">{{ search ? `No results for “${search}”.` : empty[show] }}</p>
         </template>

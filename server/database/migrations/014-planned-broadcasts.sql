@@ -39,6 +39,8 @@ insert into broadcast_variant (broadcast_id, number, email_id) select id, 1, ema
 
 alter table message
   add variant smallint,
+  -- It went to somebody of the share that a split test was tried on.
+  add tested boolean not null default false,
   drop constraint message_state_check,
   -- Waiting: until a broadcast goes on, or its test is decided.
   add constraint message_state_check check (state in ('queued', 'waiting', 'sent', 'held', 'failed'));

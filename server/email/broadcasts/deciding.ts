@@ -16,7 +16,7 @@ export interface VariantResult {
   signedUp: number
 }
 
-/** What became of each variant of these broadcasts. Nobody in rehearsal counts. */
+/** What became of each variant of these broadcasts with those whom it was tried on. */
 export const variantResults = (q: Queries, broadcasts: readonly number[]): Promise<VariantResult[]> =>
   q.rows<VariantResult>(
     `select variant.broadcast_id broadcast, variant.number, count(message.id)::int sent,
@@ -25,7 +25,7 @@ export const variantResults = (q: Queries, broadcasts: readonly number[]): Promi
          and kind = 'formSent' and at >= message.sent_at and at < message.sent_at + interval '7 days'))::int "signedUp"
      from broadcast_variant variant
      left join message on message.broadcast_id = variant.broadcast_id and message.variant = variant.number
-       and message.state = 'sent'
+       and message.state = 'sent' and message.tested
      where variant.broadcast_id = any($1)
      group by variant.broadcast_id, variant.number order by 1, 2`,
     [broadcasts],

@@ -211,7 +211,7 @@ describe('a split test', () => {
         state: 'out',
         sent: 10,
         test: { winner: 2, decidedBy: 'Nurtel' },
-        variants: [{ sent: 2 }, { sent: 8 }],
+        variants: [{ sent: 2 }, { sent: 2 }],
       },
     ])
     const mails = on.install.mail.standins?.mailbox.list({}) ?? []

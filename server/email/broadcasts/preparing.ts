@@ -106,9 +106,9 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
       await progress.report('queueing emails', from, order.length)
       const some = order.slice(from, from + batch)
       await tx.rows(
-        `insert into message (email_id, email_version, contact_id, broadcast_id, variant, topic_id, purpose, state,
+        `insert into message (email_id, email_version, contact_id, broadcast_id, variant, tested, topic_id, purpose, state,
            queued_at, due_at)
-         select coalesce(variant.email_id, $1), email.published_version, contact.id, $2, asked.variant, $3, 'marketing',
+         select coalesce(variant.email_id, $1), email.published_version, contact.id, $2, asked.variant, $10 and asked.variant is not null, $3, 'marketing',
            case when asked.variant is null then 'waiting' else 'queued' end, $4, coalesce(zones.at, $5)
          from unnest($6::bigint[], $7::smallint[]) asked (contact, variant)
          join contact on contact.id = asked.contact
@@ -126,6 +126,7 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
           some.map((_, i) => variantOf(from + i, testSize, planned.variants)),
           names,
           moments.map((at) => new Date(at)),
+          planned.variants > 1,
         ],
       )
     }

@@ -38,6 +38,7 @@ export interface SendableVersion {
   html: string | null
   text: string
   replyTo: string
+  tracked: boolean
   links: number[]
   conditions: Condition[]
 }
@@ -93,7 +94,7 @@ export function loadVersions(q: Queries, messages: readonly ClaimedMessage[]): P
   if (pairs.length === 0) return Promise.resolve([])
   return q.rows<SendableVersion>(
     `select email_id "emailId", number version, subject_template subject, html_template html, text_template "text",
-       coalesce(content->>'replyTo', '') "replyTo", to_json(links) links, conditions
+       coalesce(content->>'replyTo', '') "replyTo", coalesce((content->>'tracked')::boolean, true) tracked, to_json(links) links, conditions
      from email_version join unnest($1::bigint[], $2::int[]) wanted (email, version)
        on email_id = wanted.email and number = wanted.version
      where html_template is not null or text_template is not null`,

@@ -15,7 +15,7 @@ import {
   type PreparedEmail,
 } from '../mime/preparedEmail.ts'
 import { envelopeAddress, type Mailbox } from '../mime/headers.ts'
-import { clickUrl, openUrl, unsubscribeUrl } from '../messageAddresses.ts'
+import { clickUrl, openUrl, uncounted, unsubscribeUrl } from '../messageAddresses.ts'
 import type { Platform } from '../../platform.ts'
 import { getBusiness } from '../../workspace/business.ts'
 import type { WireMessage } from '../transport.ts'
@@ -117,7 +117,7 @@ export async function openComposer(
         links: version.links.map((link) => clickUrl(platform, message.id, link)),
         unsubscribe_url: unsubscribeUrl(platform, contact.id, message.id),
         preferences_url: preferencesUrl(platform, contact.id),
-        open_url: openUrl(platform, message.id),
+        open_url: version.tracked ? openUrl(platform, message.id) : uncounted,
       }
       const raw = composeMessage(prepared(kept, version, message, from), {
         to: { name: `${contact.firstName} ${contact.lastName}`.trim(), address: contact.address },

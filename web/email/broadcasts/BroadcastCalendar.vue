@@ -173,7 +173,7 @@ th {
 }
 
 td {
-  height: 92px;
+  height: 80px;
   padding: 4px;
   border: 1px solid var(--rule);
   vertical-align: top;
@@ -199,7 +199,7 @@ td.today .date {
 }
 
 ul {
-  min-height: 56px;
+  min-height: 44px;
   margin: 4px 0 0;
   padding: 0;
   list-style: none;

@@ -20,8 +20,8 @@ const now = useNowIso()
 const leftOf = ({ leftOut }: BroadcastView): number => leftOut.reduce((sum, { people }) => sum + people, 0)
 
 const columns: Column<BroadcastView>[] = [
-  { title: 'Email', key: 'email' },
-  { title: 'To', key: 'sentence', sortable: false, width: 280 },
+  { title: 'Email', key: 'email', width: 260 },
+  { title: 'To', key: 'sentence', sortable: false, width: 220 },
   { title: 'Date', key: 'goesAt', nowrap: true },
   { title: 'State', key: 'state' },
   { title: 'Sent', key: 'sent', align: 'end' },

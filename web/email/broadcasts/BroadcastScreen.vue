@@ -147,8 +147,10 @@ const numbers = computed(() => {
         <h2>What and to whom</h2>
         <div class="body">
           <p>
-            <router-link :to="`/library/emails/${data.emailId}`">{{ data.email }}</router-link> to
-            {{ data.sentence
+            <router-link :to="`/library/emails/${data.emailId}`">{{ data.email }}</router-link> (<router-link
+              :to="`/library/emails/${data.emailId}/report`"
+              >report</router-link
+            >) to {{ data.sentence
             }}<template v-if="data.topic">
               who agreed to <v-chip>{{ data.topic }}</v-chip></template
             >

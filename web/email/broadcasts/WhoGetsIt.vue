@@ -5,7 +5,7 @@ import type { BroadcastForecast, BroadcastRequestInput, SampleReader } from '../
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
-import { peopleOf } from '../../wording.ts'
+import { countOf, peopleOf } from '../../wording.ts'
 import EmailPreview from '../EmailPreview.vue'
 import LeftOutList from './LeftOutList.vue'
 
@@ -39,7 +39,7 @@ async function draw(): Promise<void> {
         </p>
         <LeftOutList :left-out="forecast.leftOut" />
         <p v-if="forecast.soon > 0" class="advice">
-          {{ peopleOf(forecast.soon) }} of them may get a follow-up email within an hour of it.
+          {{ countOf(forecast.soon) }} of them may get a follow-up email within an hour of it.
         </p>
         <p v-if="forecast.past > 0" class="advice">
           Where {{ peopleOf(forecast.past) }} of them are, that time has passed: they get it at once.
@@ -71,6 +71,11 @@ async function draw(): Promise<void> {
 </template>
 
 <style scoped>
+.inspector {
+  position: sticky;
+  top: 16px;
+}
+
 .body {
   display: grid;
   gap: 12px;

@@ -90,7 +90,7 @@ describe('an email to everybody who is meant', () => {
     await flushPromises()
     expect(shown.text()).toContain('Subject: Bring a needle')
     expect(shown.text()).toMatch(/1,204 people would get it now\. Left out: ?15 ?the person is unsubscribed/)
-    expect(shown.text()).toContain('212 people of them may get a follow-up email within an hour of it.')
+    expect(shown.text()).toContain('212 of them may get a follow-up email within an hour of it.')
     await shown.press('Send to 1,204 people')
     expect(sent()).toMatchObject({ email: 5, topic: null, moment: { when: 'now' }, test: null })
   })
