@@ -1,12 +1,7 @@
 import { createTransport, type SendMailOptions } from 'nodemailer'
+import { parseConnectionUrl } from 'nodemailer/lib/shared'
 import type { Settings } from '../settings.ts'
-
-/** A message as it goes over the wire, with its envelope. */
-export interface WireMessage {
-  from: string
-  to: string
-  raw: Buffer
-}
+import { openSmtpPool, type SmtpServer, type WireMessage } from './smtpPool.ts'
 
 /** Ways out of the house: mail of rehearsal people has no way but to the test inbox. */
 export interface Transports {
@@ -18,25 +13,32 @@ export interface Transports {
 /** To each mail server. */
 export const connections = 5
 
-const pooled = { pool: true, maxConnections: connections, maxMessages: Infinity } as const
 const patience = { connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: 30_000 }
 
-export function openTransports(settings: Settings): Transports {
-  const standin = createTransport({
-    ...pooled,
-    host: '127.0.0.1',
-    port: settings.smtpPort,
-    ignoreTLS: true,
-    ...patience,
-  })
-  const real = settings.smtpUrl ? createTransport({ url: settings.smtpUrl, ...pooled, ...patience }) : standin
+/** A way to one mail server, for what the library composes and for what we have composed ourselves. */
+function openWay(server: SmtpServer): Omit<Transports, 'send' | 'sendRaw'> & {
+  send: (mail: SendMailOptions) => Promise<void>
+  sendRaw: (message: WireMessage) => Promise<void>
+} {
+  const options = { ...server, ...patience }
+  const single = createTransport({ ...options, pool: true, maxConnections: connections })
+  const pool = openSmtpPool(options)
   return {
-    async send(mail, rehearsal) {
-      await (rehearsal ? standin : real).sendMail(mail)
+    send: async (mail) => void (await single.sendMail(mail)),
+    sendRaw: (message) => pool.send(message),
+    close() {
+      single.close()
+      pool.close()
     },
-    async sendRaw({ from, to, raw }, rehearsal) {
-      await (rehearsal ? standin : real).sendMail({ envelope: { from, to }, raw })
-    },
+  }
+}
+
+export function openTransports(settings: Settings): Transports {
+  const standin = openWay({ host: '127.0.0.1', port: settings.smtpPort, ignoreTLS: true })
+  const real = settings.smtpUrl ? openWay(parseConnectionUrl(settings.smtpUrl)) : standin
+  return {
+    send: (mail, rehearsal) => (rehearsal ? standin : real).send(mail),
+    sendRaw: (message, rehearsal) => (rehearsal ? standin : real).sendRaw(message),
     close() {
       standin.close()
       real.close()

@@ -55,7 +55,7 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
        select message.id from message join contact on contact.id = contact_id
        where message.state = 'queued' and priority = of_priority and due_at <= $1
        order by due_at, message.id limit $2
-       for key share of contact skip locked) due
+       for update of message skip locked for key share of contact skip locked) due
      limit $2`,
     [new Date(now), most],
   )

@@ -18,7 +18,7 @@ import { envelopeAddress, type Mailbox } from '../mime/headers.ts'
 import { clickUrl, openUrl, uncounted, unsubscribeUrl } from '../messageAddresses.ts'
 import type { Platform } from '../../platform.ts'
 import { getBusiness } from '../../workspace/business.ts'
-import type { WireMessage } from '../transport.ts'
+import type { WireMessage } from '../smtpPool.ts'
 import { loadVersions, type ClaimedMessage, type SendableVersion } from './claimed.ts'
 
 /** Composes the messages of a batch: all that they need has been loaded. */
@@ -68,6 +68,12 @@ const isSame = (a: EmailToPrepare, b: EmailToPrepare): boolean =>
 /** So many versions are kept parsed. */
 const mostPrepared = 50
 
+const preparedKey = (
+  { emailId, version }: { emailId: number; version: number | null },
+  subject: string | null,
+  senderName: string | null,
+): string => `${emailId} ${version} ${subject ?? ''}\n${senderName ?? ''}`
+
 function prepared(
   kept: Prepared,
   version: SendableVersion,
@@ -76,7 +82,7 @@ function prepared(
 ): PreparedEmail {
   const from = { ...sender, ...(senderName !== null && { name: senderName }) }
   const made = { ...version, from, ...(subject !== null && { subject: wordsText(subject) }) }
-  const key = JSON.stringify([version.emailId, version.version, subject, senderName])
+  const key = preparedKey(version, subject, senderName)
   const known = kept.get(key)
   if (known && isSame(known.made, made)) return known.email
   if (kept.size >= mostPrepared) kept.clear()
@@ -99,6 +105,14 @@ export async function openComposer(
   const business = await getBusiness(q)
   const from = { name: business.senderName, address: business.senderAddress }
   const domain = business.senderAddress.split('@')[1] ?? 'localhost'
+  // Whether a template has changed is asked once a batch.
+  const ready = new Map<string, PreparedEmail>()
+  const readyFor = (version: SendableVersion, message: ClaimedMessage): PreparedEmail => {
+    const key = preparedKey(version, message.subject, message.senderName)
+    const email = ready.get(key) ?? prepared(kept, version, message, from)
+    ready.set(key, email)
+    return email
+  }
   return {
     isSendable: (message) => versions.has(keyOf(message)),
     compose(message, at) {
@@ -119,7 +133,7 @@ export async function openComposer(
         preferences_url: preferencesUrl(platform, contact.id),
         open_url: version.tracked ? openUrl(platform, message.id) : uncounted,
       }
-      const raw = composeMessage(prepared(kept, version, message, from), {
+      const raw = composeMessage(readyFor(version, message), {
         to: { name: `${contact.firstName} ${contact.lastName}`.trim(), address: contact.address },
         // Composed again it is the same, so that a mailbox can tell a second try from a second email.
         messageId: `<${signer.alias('message', message.id)}@${domain}>`,
