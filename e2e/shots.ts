@@ -4,8 +4,6 @@ import { startDemo } from './demo.ts'
 import { openMail, signIn } from './marketer.ts'
 
 const folder = process.env.SHOTS ?? 'docs/screenshots'
-/** The stand-in for a site of somebody else. */
-const otherSite = `http://127.0.0.1:${process.env.NURTEL_OTHER_SITE_PORT ?? 4690}`
 const size = { width: 1280, height: 800 }
 
 /** Waits until the letters have their shapes and nothing moves, then takes the picture. */
@@ -44,12 +42,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('heading', { name: 'Suggested points' }).waitFor()
   await shoot(page, 'scorecard')
 
-  await page.getByRole('button', { name: 'Rehearsal' }).click()
-  await page.getByRole('menuitem', { name: 'Ada Finch' }).click()
-  await page.getByRole('menuitem', { name: 'Ada Finch' }).waitFor({ state: 'hidden' })
-  await page.getByRole('button', { name: 'Jump to next' }).waitFor()
-  await shoot(page, 'person-in-rehearsal')
-
   await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack' }).waitFor()
   await page.getByRole('link', { name: 'Template pack' }).click()
@@ -61,13 +53,6 @@ async function walk(page: Page): Promise<void> {
 
   await page.getByRole('link', { name: 'Library', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack', exact: true }).waitFor()
-  // The miniatures are drawn one after the other: the last row that one sees has its own.
-  await page
-    .getByRole('row', { name: /Lesson: Three tests/ })
-    .locator('iframe')
-    .waitFor()
-  await page.waitForLoadState('networkidle')
-  await shoot(page, 'pages')
   await page.getByRole('link', { name: 'Template pack', exact: true }).click()
   await page.frameLocator('iframe[title^="The page as"]').locator('h1').click()
   await shoot(page, 'page-editor')
@@ -86,35 +71,31 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Stitch along on Sunday', exact: true }).click()
   await page.frameLocator('iframe').getByText('Sewing is better in company').waitFor()
   await shoot(page, 'email-editor')
+  await page.goto('/app/library/emails')
+  await page.getByRole('link', { name: /report of Bindery letter: let it lie flat/ }).click()
+  await page.frameLocator('iframe').getByText('See both spines').waitFor()
+  await shoot(page, 'email-report')
   await page.goto('/app/library/files')
   await page.getByText('Open pamphlet').first().waitFor()
   await shoot(page, 'files')
 
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
+  await page.getByRole('tab', { name: /Problems/ }).click()
+  await page.getByRole('region', { name: 'Causes' }).waitFor()
+  await shoot(page, 'outbox')
+  await page.getByRole('tab', { name: 'Calendar' }).click()
+  await page.getByRole('link', { name: /let it lie flat/ }).waitFor()
+  await shoot(page, 'calendar')
   await page.getByRole('tab', { name: 'Broadcasts' }).click()
-  await page
-    .getByRole('button', { name: /left out: show why/ })
-    .first()
-    .click()
-  await shoot(page, 'broadcasts')
-  await page.getByRole('tab', { name: 'Test inbox' }).click()
-  await page
-    .getByRole('link', { name: /Pamphlet templates/ })
-    .first()
-    .click()
-  await page.frameLocator('iframe').getByText('Download the template pack').waitFor()
-
-  const letter = page.frameLocator('iframe').getByRole('link', { name: 'Email preferences' })
-  await page.goto((await letter.getAttribute('href')) ?? '')
-  await shoot(page, 'preferences')
-
-  await page.goto(`${otherSite}/?form=templatepackform`)
-  await page.getByRole('button', { name: 'Send me the templates' }).waitFor()
-  await page.mouse.wheel(0, 900)
-  await page.getByRole('dialog').waitFor()
-  await page.mouse.move(300, 300)
-  await page.mouse.wheel(0, -900)
-  await shoot(page, 'pop-up-elsewhere')
+  await page.getByRole('link', { name: /paste or glue/ }).click()
+  await page.getByRole('heading', { name: 'Split test' }).waitFor()
+  await shoot(page, 'broadcast')
+  await page.goto('/app/outbox/broadcasts/new')
+  await page.getByLabel('Email', { exact: true }).click()
+  await page.getByRole('option', { name: 'Sunday, live' }).click()
+  await page.getByRole('button', { name: 'Show ten of them' }).click()
+  await page.getByRole('button', { name: 'Show others' }).waitFor()
+  await shoot(page, 'broadcast-planning')
 
   await page.goto('/p/letter')
   await page.getByLabel('First name').fill('Sunniva')

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream'
 import SMTPConnection, { type SMTPConnectionOptions } from 'nodemailer/lib/smtp-connection'
 
 /** A message as it goes over the wire, with its envelope. */
@@ -34,6 +35,23 @@ interface Kept {
   broken: boolean
   /** Something has been sent on it: the server may have given it up since. */
   used: boolean
+}
+
+/** A message on its way, which knows whether the server has asked for it: only then can it have come through. */
+class Outgoing extends Readable {
+  begun = false
+  readonly #raw: Buffer
+
+  constructor(raw: Buffer) {
+    super()
+    this.#raw = raw
+  }
+
+  override _read(): void {
+    this.begun = true
+    this.push(this.#raw)
+    this.push(null)
+  }
 }
 
 /** The server has said no to the message; the connection itself is fine. */
@@ -80,9 +98,9 @@ export function openSmtpPool({ auth, ...server }: SmtpServer): SmtpPool {
     else idle.push(kept)
   }
 
-  async function sendOn(kept: Kept, { from, to, raw }: WireMessage): Promise<void> {
+  async function sendOn(kept: Kept, from: string, to: string, outgoing: Outgoing): Promise<void> {
     try {
-      await called((done) => kept.connection.send({ from, to: [to] }, raw, done))
+      await called((done) => kept.connection.send({ from, to: [to] }, outgoing, done))
       kept.used = true
     } catch (error) {
       if (isRefusal(error) && !kept.broken)
@@ -96,17 +114,17 @@ export function openSmtpPool({ auth, ...server }: SmtpServer): SmtpPool {
   }
 
   return {
-    async send(message) {
+    async send({ from, to, raw }) {
       for (;;) {
         const kept = take() ?? (await open())
         const { used } = kept
+        const outgoing = new Outgoing(raw)
         try {
-          await sendOn(kept, message)
+          await sendOn(kept, from, to, outgoing)
           return
         } catch (error) {
-          // A kept connection that the server has dropped took nothing; a message that it began to take stays one try.
-          const { command } = error as { command?: string }
-          if (isRefusal(error) || !used || command !== 'MAIL FROM') throw error
+          // A kept connection that the server has given up meanwhile took nothing: another one is tried at once.
+          if (!used || outgoing.begun || isRefusal(error)) throw error
         } finally {
           giveBack(kept)
         }

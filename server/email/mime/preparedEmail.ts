@@ -84,6 +84,6 @@ export function composeMessage(email: PreparedEmail, { to, messageId, at, values
     'MIME-Version: 1.0\r\n',
   ].join('')
   if (html === null)
-    return `${headers}Content-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\n${text}\r\n`
+    return `${headers}Content-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: quoted-printable\r\n\r\n${text}`
   return `${headers}Content-Type: multipart/alternative; boundary="${boundary}"\r\n\r\n${part('text/plain')}${text}\r\n${part('text/html')}${html}\r\n--${boundary}--\r\n`
 }
