@@ -42,30 +42,35 @@ const vitestReport = z
 
 const fault = z.object({ message: z.string().default('') })
 
-const browserSuite = z.object({
+const spec = z.object({
   title: z.string(),
-  specs: z
-    .array(
-      z.object({
-        title: z.string(),
-        ok: z.boolean(),
-        tests: z.array(z.object({ results: z.array(z.object({ errors: z.array(fault).default([]) })) })),
-      }),
-    )
-    .default([]),
-  get suites() {
-    return z.array(browserSuite).default([])
-  },
+  ok: z.boolean(),
+  tests: z.array(z.object({ results: z.array(z.object({ errors: z.array(fault).default([]) })) })),
 })
 
-function browserFailures(suite: z.infer<typeof browserSuite>): string[] {
-  const failed = suite.specs.filter(({ ok }) => !ok)
+/** A file, or a group of tests in one. */
+interface BrowserSuite {
+  title: string
+  specs: z.infer<typeof spec>[]
+  suites: BrowserSuite[]
+}
+
+const browserSuite: z.ZodType<BrowserSuite> = z.lazy(() =>
+  z.object({
+    title: z.string(),
+    specs: z.array(spec).default([]),
+    suites: z.array(browserSuite).default([]),
+  }),
+)
+
+function browserFailures({ title, specs, suites }: BrowserSuite): string[] {
+  const failed = specs.filter(({ ok }) => !ok)
   return [
-    ...failed.map(({ title, tests }) => {
-      const errors = tests.flatMap(({ results }) => results.flatMap(({ errors }) => errors))
-      return [`${suite.title}: ${title}`, ...errors.map(({ message }) => message)].join('\n')
+    ...failed.map((each) => {
+      const errors = each.tests.flatMap(({ results }) => results.flatMap(({ errors }) => errors))
+      return [`${title}: ${each.title}`, ...errors.map(({ message }) => message)].join('\n')
     }),
-    ...suite.suites.flatMap(browserFailures),
+    ...suites.flatMap(browserFailures),
   ]
 }
 

@@ -19,8 +19,14 @@ export function measurable(child: ChildProcess): Measurable {
   return { pid: child.pid ?? 0, stop: end('SIGTERM'), kill: end('SIGKILL') }
 }
 
-export const start = (file: string, args: readonly string[], env: Record<string, string>): ChildProcess =>
-  spawn(process.execPath, ['--import', 'tsx', file, ...args], {
+/** @param flags of Node.js */
+export const start = (
+  file: string,
+  args: readonly string[],
+  env: Record<string, string>,
+  flags: readonly string[] = [],
+): ChildProcess =>
+  spawn(process.execPath, [...flags, '--import', 'tsx', file, ...args], {
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   })

@@ -20,12 +20,15 @@ export async function startSink(): Promise<Sink> {
   return {
     process: measurable(child),
     seen: async () => (await (await fetch(url)).json()) as Sunk,
-    clear: async () => void (await fetch(url, { method: 'POST' })),
+    async clear() {
+      await fetch(url, { method: 'POST' })
+    },
   }
 }
 
-/** A worker by itself. */
-export const startWorker = (): Measurable => measurable(start('bin/nurtel.ts', ['work'], {}))
+/** A worker by itself, with the memory that `bin/nurtel work` gives it. */
+export const startWorker = (): Measurable =>
+  measurable(start('bin/nurtel.ts', ['work'], {}, ['--max-semi-space-size=4', '--heap-growing-percent=20']))
 
 /** Puts people on the list who may be written to, with the numbers after `from`. */
 export async function addPeople(database: Database, from: number, count: number): Promise<void> {

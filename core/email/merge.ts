@@ -51,4 +51,10 @@ export function parseLine(template: string): ParsedTemplate {
  * @throws when the template cannot be read
  */
 export const parseEncoded = (template: string, encode: (value: string) => string): ParsedTemplate =>
-  parse(new Liquid({ ...options, outputEscape: (value: unknown) => encode(String(value ?? '')) }), template)
+  parse(
+    new Liquid({
+      ...options,
+      outputEscape: (value: unknown) => encode(typeof value === 'string' ? value : ''),
+    }),
+    template,
+  )

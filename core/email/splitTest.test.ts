@@ -31,9 +31,9 @@ describe('the power of a split test', () => {
         (size, rate) => {
           const least = leastDifference(size, rate)
           fc.pre(least !== null)
-          expect(power(size, rate, rate + least!)).toBeCloseTo(0.8, 3)
+          expect(power(size, rate, rate + least)).toBeCloseTo(0.8, 3)
           const more = leastDifference(size * 4, rate)
-          expect(more).toBeLessThan(least!)
+          expect(more).toBeLessThan(least)
         },
       ),
     )
@@ -46,11 +46,11 @@ describe('the power of a split test', () => {
       { number: 1, sent: 200, hits: 60 },
       { number: 2, sent: 200, hits: 90 },
     ]
-    expect(chanceOfNoDifference(a!, b!)).toBeCloseTo(2 * (1 - normalShare(3.0984)), 5)
-    expect(chanceOfNoDifference(a!, { ...a!, number: 2 })).toBeCloseTo(1, 6)
+    expect(chanceOfNoDifference(a, b)).toBeCloseTo(2 * (1 - normalShare(3.0984)), 5)
+    expect(chanceOfNoDifference(a, { ...a, number: 2 })).toBeCloseTo(1, 6)
     expect(chanceOfNoDifference({ number: 1, sent: 0, hits: 0 }, { number: 2, sent: 0, hits: 0 })).toBe(1)
-    expect(leading([a!, b!])?.number).toBe(2)
-    expect(leading([a!, { ...a!, number: 2 }])?.number).toBe(1)
+    expect(leading([a, b])?.number).toBe(2)
+    expect(leading([a, { ...a, number: 2 }])?.number).toBe(1)
     expect(leading([])).toBeUndefined()
   })
 

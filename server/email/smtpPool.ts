@@ -21,7 +21,7 @@ export interface SmtpPool {
   close(): void
 }
 
-const called = <T>(work: (done: (error?: Error | null, result?: T) => void) => void): Promise<void> =>
+const called = (work: (done: (error?: Error | null) => void) => void): Promise<void> =>
   new Promise((done, fail) => {
     work((error) => {
       if (error) fail(error)

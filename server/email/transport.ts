@@ -24,7 +24,9 @@ function openWay(server: SmtpServer): Omit<Transports, 'send' | 'sendRaw'> & {
   const single = createTransport({ ...options, pool: true, maxConnections: connections })
   const pool = openSmtpPool(options)
   return {
-    send: async (mail) => void (await single.sendMail(mail)),
+    async send(mail) {
+      await single.sendMail(mail)
+    },
     sendRaw: (message) => pool.send(message),
     close() {
       single.close()

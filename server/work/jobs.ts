@@ -72,20 +72,16 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   maintenance: plain,
 }
 
-/** The queue takes the lowest first: what is sent to many must not hold up the file that somebody waits for. */
-export const behindOthers = 10
-
 /** A job to be queued. */
 export type NewJob = { [N in JobName]: { name: N; payload: JobPayload<N> } }[JobName]
 
-function specOf<N extends JobName>(name: N, payload: JobPayload<N>, priority: number): object {
+function specOf<N extends JobName>(name: N, payload: JobPayload<N>): object {
   const { key, queue } = jobTraits[name]
   return {
     identifier: name,
     payload,
     job_key: key?.(payload) ?? null,
     queue_name: queue?.(payload) ?? null,
-    priority,
   }
 }
 
@@ -93,12 +89,12 @@ function specOf<N extends JobName>(name: N, payload: JobPayload<N>, priority: nu
  * Puts jobs into the queue, in the transaction of `q`: they begin when it commits, or never.
  * One statement for all of them: 60,000 a second instead of 700 one by one.
  */
-export async function queueAll(q: Queries, jobs: readonly NewJob[], priority = 0): Promise<void> {
+export async function queueAll(q: Queries, jobs: readonly NewJob[]): Promise<void> {
   if (jobs.length === 0) return
   await q.rows(
     `select count(*) from graphile_worker.add_jobs(
        array(select json_populate_record(null::graphile_worker.job_spec, spec) from json_array_elements($1::json) spec))`,
-    [JSON.stringify(jobs.map(({ name, payload }) => specOf(name, payload, priority)))],
+    [JSON.stringify(jobs.map(({ name, payload }) => specOf(name, payload)))],
   )
 }
 
@@ -107,11 +103,9 @@ export async function queueJobs<N extends JobName>(
   q: Queries,
   name: N,
   payloads: readonly JobPayload<N>[],
-  priority = 0,
 ): Promise<void> {
   await queueAll(
     q,
     payloads.map((payload) => ({ name, payload }) as NewJob),
-    priority,
   )
 }

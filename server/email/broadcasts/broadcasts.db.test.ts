@@ -10,7 +10,7 @@ import { eventually } from '../../../testing/waiting.ts'
 import { Cancelled, type Progress } from '../../work/longWork.ts'
 import { claimMessages } from '../sending/claimed.ts'
 import { runBroadcast } from './preparing.ts'
-import { callBackFor } from './starting.ts'
+import { callBackFor } from './moments.ts'
 
 const used = useInstall({ worker: false })
 const add: typeof used.add = (address, more) => used.add(address, more)

@@ -7,7 +7,7 @@ import { allSteps } from '../../../core/followups/program.ts'
 import { sendsAfter } from '../../../core/followups/track.ts'
 import type { Queries } from '../../database/connect.ts'
 import { getBusiness } from '../../workspace/business.ts'
-import { plannedMoments, wallOf } from './starting.ts'
+import { plannedMoments, wallOf } from './moments.ts'
 import { recipientsOf } from './recipients.ts'
 
 const hour = 3_600_000

@@ -6,7 +6,8 @@ import { sendDue } from '../../../testing/sending.ts'
 import { useInstall } from '../../../testing/useInstall.ts'
 import { decideDueTests } from './deciding.ts'
 import { runBroadcast } from './preparing.ts'
-import { beginPlanned, callBackFor } from './starting.ts'
+import { callBackFor } from './moments.ts'
+import { beginPlanned } from './starting.ts'
 
 const on = useInstall({ worker: false })
 const hour = 3_600_000
@@ -190,7 +191,7 @@ describe('a split test', () => {
     ).map(({ variant, count }) => [variant, count])
 
   it('goes to a share first, in equal parts; the rest gets what is opened most', async () => {
-    await addPeople(...'abcdefghij')
+    await addPeople(...'abcdefghij'.split(''))
     const id = await started({ test })
     expect(await subjects()).toEqual([
       [1, 2],
@@ -235,7 +236,7 @@ describe('a split test', () => {
   })
 
   it('keeps those who wait for its end from going out when it goes on after a pause', async () => {
-    await addPeople(...'abcdefghij')
+    await addPeople(...'abcdefghij'.split(''))
     const id = await started({ test })
     await steer(id, 'pause')
     await steer(id, 'resume')
@@ -266,7 +267,7 @@ describe('again to who did not open', () => {
       id: again.id,
       sent: 2,
       againOf: id,
-      sentence: expect.stringContaining('did not open'),
+      sentence: expect.stringContaining('did not open') as string,
     })
     expect(on.install.mail.standins?.mailbox.list({ search: 'Once more: grain' })).toHaveLength(2)
     for (const each of [id, again.id])

@@ -78,10 +78,6 @@ function tally(groups: readonly Group[]): Tally {
   }
 }
 
-/** Who would get a broadcast now, and who would not. @throws Problem 409 when nobody can tell who is meant */
-export const countRecipients = async (q: Queries, meant: Meant, now: Instant): Promise<Tally> =>
-  tally(await groupsOf(q, meant, now))
-
 /**
  * Those who get a broadcast, as a statement that gives their ids.
  * @param groups as they have been counted

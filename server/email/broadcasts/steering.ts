@@ -3,7 +3,7 @@ import { announce } from '../../http/live.ts'
 import { notFound, Problem } from '../../http/problems.ts'
 import type { Platform } from '../../platform.ts'
 import { getBusiness } from '../../workspace/business.ts'
-import { plannedMoments } from './starting.ts'
+import { plannedMoments } from './moments.ts'
 
 interface Steered {
   id: number
