@@ -9,11 +9,19 @@ export const linkAction = z.discriminatedUnion('does', [
   ...personActions,
   z.strictObject({ does: z.literal('joinTopic'), topic }),
   z.strictObject({ does: z.literal('leaveTopic'), topic }),
+  z.strictObject({ does: z.literal('leaveFollowup'), followup: referenceId.nullable().default(null) }),
 ])
 export type LinkAction = z.infer<typeof linkAction>
 
 /** Is nothing chosen for it, or something that is gone? */
-export const isLinkActionOpen = (action: LinkAction, known: KnownThings): boolean =>
-  action.does === 'joinTopic' || action.does === 'leaveTopic'
-    ? action.topic === null || !known.topics.has(action.topic)
-    : isActionOpen(action, known)
+export function isLinkActionOpen(action: LinkAction, known: KnownThings): boolean {
+  switch (action.does) {
+    case 'joinTopic':
+    case 'leaveTopic':
+      return action.topic === null || !known.topics.has(action.topic)
+    case 'leaveFollowup':
+      return action.followup === null || !known.followups.has(action.followup)
+    default:
+      return isActionOpen(action, known)
+  }
+}

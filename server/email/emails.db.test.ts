@@ -353,6 +353,39 @@ describe('a link that does something', () => {
     expect(await links(id)).toMatchObject([{ label: 'See the bench', people: 1, machines: 0, gone: false }])
   })
 
+  it('takes somebody out of a follow-up, and nothing more of it is sent', async () => {
+    const { followup } = on.install.ids
+    const id = await live(doing([{ does: 'leaveFollowup', followup }]))
+    await send(id)
+    const [mail] = await mailFor(on.install, address)
+    const person = await idOf()
+    expect(
+      (
+        await on.mara.post('/people/bulk', {
+          who: { only: [person] },
+          does: { kind: 'startFollowup', followup },
+        })
+      ).status,
+    ).toBe(200)
+    const inside = () =>
+      on.q.row('select from enrolment where contact_id = $1 and ended_at is null', [person])
+    await eventually(async () => (await inside()) !== undefined)
+    await on.q.rows(
+      `insert into message (email_id, contact_id, enrolment_id, purpose, queued_at, due_at)
+       select $1, contact_id, id, 'marketing', now(), 'infinity' from enrolment where contact_id = $2`,
+      [on.install.emails.grain, person],
+    )
+    await lookAt(buttonOf(mail!))
+    expect(await inside()).toBeUndefined()
+    const journal = JSON.stringify((await on.view(person)).journal)
+    expect(journal).toContain(`clicked the link “See the bench” in “Letter ${n}”`)
+    const waits = await on.q.row(
+      `select from message where contact_id = $1 and enrolment_id is not null and state = 'queued'`,
+      [person],
+    )
+    expect(waits).toBeUndefined()
+  })
+
   it('does nothing for a machine, which is counted apart', async () => {
     const id = await live(doing([{ does: 'addTag', tag: on.install.ids.tag }]))
     await send(id)

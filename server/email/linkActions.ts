@@ -7,6 +7,7 @@ import { addTags, removeTags } from '../audience/describing/tags.ts'
 import { setTopic } from '../audience/describing/topics.ts'
 import type { Queries } from '../database/connect.ts'
 import { Problem } from '../http/problems.ts'
+import { leaveFollowup } from '../followups/leaving.ts'
 import { enrolManually } from '../followups/manualEnrolment.ts'
 import type { Platform } from '../platform.ts'
 
@@ -45,6 +46,9 @@ const appliers: { [K in LinkAction['does']]: Apply<K> } = {
     tag === null ? Promise.resolve() : removeTags(q, [{ contact, tag, at }], by),
   joinTopic: setsTopic(true),
   leaveTopic: setsTopic(false),
+  async leaveFollowup({ followup }, { contact, at }, { q, by }) {
+    if (followup !== null) await leaveFollowup(q, { followup, contact, reason: `clicked the ${by}`, at })
+  },
   async setField(action, { contact, at }, { q, by }) {
     const set = valueSetBy(action, await openFields(q))
     if (!set) return

@@ -17,6 +17,11 @@ const topic = { path: 'topic', label: 'Topic', as: 'thing', thing: 'topic' } as 
 const kinds: ActionKinds<LinkAction> = {
   ...sharedActionKinds,
   joinTopic: { title: 'Join a topic', inputs: [topic], fresh: { does: 'joinTopic', topic: null } },
+  leaveFollowup: {
+    title: 'Leave a follow-up',
+    inputs: [{ path: 'followup', label: 'Follow-up', as: 'thing', thing: 'followup' }],
+    fresh: { does: 'leaveFollowup', followup: null },
+  },
   leaveTopic: { title: 'Leave a topic', inputs: [topic], fresh: { does: 'leaveTopic', topic: null } },
 }
 

@@ -106,8 +106,8 @@ export async function sampleRecipients(
   const { recipients } = await recipientsOf(q, { ...request, againOf: null }, now)
   const readers = await q.rows<{ id: number; firstName: string; lastName: string; address: string }>(
     `select id, first_name "firstName", last_name "lastName", address from contact
-     where id = any($1) order by md5($2::text || id::text) limit ${sampled}`,
-    [recipients, request.email],
+     where id = any($1) order by random() limit ${sampled}`,
+    [recipients],
   )
   const email = await q.row<{ subject: string }>(
     `select subject_template subject from email_version join email on email.id = email_id
