@@ -91,7 +91,7 @@ test.describe('signed in', () => {
     ['/app/library/forms/1', 'On other sites'],
     ['/app/library/pop-ups', 'The letter, at the edge'],
     ['/app/library/pop-ups/1', 'Where and to whom'],
-    ['/app/library/emails', 'Your template pack'],
+    ['/app/library/emails', 'Sunday, live'],
     ['/app/library/emails/1', 'Text part'],
     ['/app/library/emails/8/report', 'Over time'],
     ['/app/library/brand', 'Typefaces'],

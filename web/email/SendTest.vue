@@ -42,7 +42,7 @@ async function send(): Promise<void> {
     title="Send a test"
     :submit-label="sent ? 'Close' : 'Send test'"
     :problem="problem ?? refused"
-    :busy="busy"
+    :busy="busy || (team === null && problem === null)"
     @submit="send"
   >
     <p v-if="sent" role="status">
