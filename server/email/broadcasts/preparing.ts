@@ -1,3 +1,4 @@
+import { setTimeout } from 'node:timers/promises'
 import { z } from 'zod'
 import type { BroadcastForecast } from '../../../contract/broadcasts.ts'
 import { selection } from '../../../contract/audience/people.ts'
@@ -12,8 +13,9 @@ import { getBusiness } from '../../workspace/business.ts'
 import { recipientsOf, type Meant } from './recipients.ts'
 import { people } from './starting.ts'
 
-/** Messages queued in one statement. */
-const batch = 5_000
+/** Messages queued in one statement, and the rest after it (milliseconds): forms are answered meanwhile. */
+const batch = 2_000
+const restFor = 40
 
 const payload = z.object({ broadcast: z.number().int().positive() })
 
@@ -82,6 +84,8 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
     await tx.rows('select id from email where id = $1 for no key update', [planned.email])
     // A worker was killed between this and striking the job off: what was counted then stands.
     if (planned.leftOut) return describeQueued(planned.queued, planned.leftOut)
+    // One core of the database is enough for it: the others answer visitors.
+    await tx.rows('set local max_parallel_workers_per_gather = 0')
     const meant: Meant = {
       who: selection.parse(planned.who),
       email: planned.email,
@@ -129,6 +133,7 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
           planned.variants > 1,
         ],
       )
+      if (order.length > batch) await setTimeout(restFor)
     }
     await tx.rows('update broadcast set left_out = $2 where id = $1', [broadcast, JSON.stringify(leftOut)])
     await announce(tx, 'email')
