@@ -85,6 +85,8 @@ export const previewQuery = z.object({
   person: z.coerce.number().int().positive().optional(),
   pictures: z.enum(['on', 'off']).default('on'),
   dark: z.enum(['yes', 'no']).default('no'),
+  /** What is being written, or what people get. */
+  of: z.enum(['draft', 'published']).default('draft'),
 })
 
 export const emailPreview = z.object({ subject: z.string(), preheader: z.string(), text: z.string() })

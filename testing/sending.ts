@@ -8,7 +8,7 @@ const nothingHandedOver = { add() {}, told() {}, all: () => new Set<number>(), c
 /** Sends what is due now, as a worker would. @returns how many messages were claimed */
 export async function sendDue({ platform }: TestInstall, handedOver = nothingHandedOver): Promise<number> {
   const transports = openTransports(platform.settings)
-  const sender = createSender(platform, transports, handedOver)
+  const sender = createSender(platform, transports, handedOver, 2)
   try {
     let all = 0
     for (;;) {

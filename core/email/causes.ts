@@ -45,8 +45,12 @@ const causes: readonly { says: RegExp; cause: Cause }[] = [
     },
   },
   {
-    says: /stopped the broadcast|cancelled it/,
-    cause: { title: 'Stopped by hand', doing: 'Nothing has to be done.', again: true },
+    says: /stopped the broadcast/,
+    cause: { title: 'The broadcast was stopped', doing: 'Nothing has to be done.', again: false },
+  },
+  {
+    says: /cancelled it/,
+    cause: { title: 'Cancelled by hand', doing: 'Nothing has to be done.', again: true },
   },
   {
     says: /unsubscribed|did not agree|paused|never been asked|complained|not confirmed|bounced|may not/i,

@@ -8,6 +8,15 @@ export type TestMeasure = z.infer<typeof testMeasure>
 /** Two-sided, as common practice has it. */
 const significance = 0.05
 
+/** Spreads of the difference of two rates, for one person a group: when there is none, and as they are. */
+const spreads = (p1: number, p2: number): { none: number; there: number } => ({
+  none: Math.sqrt((p1 + p2) * (1 - (p1 + p2) / 2)),
+  there: Math.sqrt(p1 * (1 - p1) + p2 * (1 - p2)),
+})
+
+/** A difference is seen when it is so many spreads away from none. */
+const seenFrom = normalQuantile(1 - significance / 2)
+
 /**
  * The power of a test of two proportions: how likely a difference is seen that is there.
  * Normal approximation without continuity correction (Fleiss, Statistical Methods for Rates and Proportions, 1981,
@@ -15,18 +24,14 @@ const significance = 0.05
  * @param size people a group
  */
 export function power(size: number, p1: number, p2: number): number {
-  const z = normalQuantile(1 - significance / 2)
-  const pooled = Math.sqrt((p1 + p2) * (1 - (p1 + p2) / 2))
-  const apart = Math.sqrt(p1 * (1 - p1) + p2 * (1 - p2))
-  return normalShare((Math.sqrt(size) * Math.abs(p1 - p2) - z * pooled) / apart)
+  const { none, there } = spreads(p1, p2)
+  return normalShare((Math.sqrt(size) * Math.abs(p1 - p2) - seenFrom * none) / there)
 }
 
 /** How many people a group takes to see a difference with that power; the same method. */
 export function sizeFor(wanted: number, p1: number, p2: number): number {
-  const z = normalQuantile(1 - significance / 2)
-  const pooled = Math.sqrt((p1 + p2) * (1 - (p1 + p2) / 2))
-  const apart = Math.sqrt(p1 * (1 - p1) + p2 * (1 - p2))
-  return ((z * pooled + normalQuantile(wanted) * apart) / (p1 - p2)) ** 2
+  const { none, there } = spreads(p1, p2)
+  return ((seenFrom * none + normalQuantile(wanted) * there) / (p1 - p2)) ** 2
 }
 
 /** So often a difference that is there should be seen (common practice). */

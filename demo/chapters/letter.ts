@@ -8,7 +8,7 @@ import type { NewActivity } from '../../server/audience/people/activities.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { publishNewEmail } from '../../server/email/emails.ts'
 import { startBroadcast } from '../../server/email/broadcasts/starting.ts'
-import { recipientsOf } from '../../server/email/broadcasts/recipients.ts'
+import { recipientIds, recipientsOf } from '../../server/email/broadcasts/recipients.ts'
 import type { Platform } from '../../server/platform.ts'
 import { signInOf } from '../accounts.ts'
 import { business } from '../business.ts'
@@ -106,14 +106,15 @@ async function readersAt(tx: Queries, email: number, topic: number, sentAt: Inst
     within: { kind: 'between', from: '2000-01-01', to: dateOf(sentAt, business.zone) },
   } as const
   const who = { search: '', tree: here, rehearsal: 'no' } as const
-  const { recipients, leftOut } = await recipientsOf(tx, { who, email, topic, againOf: null }, sentAt)
+  const found = await recipientsOf(tx, { who, email, topic, againOf: null }, sentAt)
+  const recipients = await recipientIds(tx, found)
   const agreed = await tx.rows<{ id: number }>(
     `select contact_id id from contact_topic where contact_id = any($1) and topic_id = $2 and at < $3 order by 1`,
     [recipients, topic, new Date(sentAt)],
   )
   const gets = agreed.length
   // Who has agreed since then had not yet.
-  const left = leftOut.map((each) =>
+  const left = found.leftOut.map((each) =>
     each.reason.includes('topic') ? { ...each, people: each.people + recipients.length - gets } : each,
   )
   return { readers: agreed.map(({ id }) => id), left }

@@ -7,31 +7,21 @@ import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
 
-/** So many messages that did not go out are looked at: more would tell no more of why. */
+/** So many messages that did not go out are looked at, the last ones: more would tell no more of why. */
 const mostLookedAt = 20_000
 
-interface Reason {
-  problem: string
-  people: number
-  ids: number[]
-}
-
-const loadReasons = (q: Queries): Promise<Reason[]> =>
-  q.rows<Reason>(
-    `select coalesce(problem, '') problem, count(*)::int people, to_json(array_agg(id)) ids
-     from (select id, problem from message where state in ('held', 'failed')
-       order by queued_at desc limit ${mostLookedAt}) few
-     group by 1`,
-  )
+const lastProblems = `select id, coalesce(problem, '') problem from message where state in ('held', 'failed')
+  order by queued_at desc limit ${mostLookedAt}`
 
 /** What did not go out, by its cause, the most first. */
 export async function problemsByCause(q: Queries): Promise<OutboxGroup[]> {
-  const reasons = await loadReasons(q)
+  const reasons = await q.rows<{ problem: string; people: number }>(
+    `select problem, count(*)::int people from (${lastProblems}) last group by 1`,
+  )
   const groups = new Map<string, OutboxGroup>()
   for (const { problem, people } of reasons) {
     const cause = causeOf(problem)
-    const before = groups.get(cause.title)?.people ?? 0
-    groups.set(cause.title, { ...cause, people: before + people })
+    groups.set(cause.title, { ...cause, people: (groups.get(cause.title)?.people ?? 0) + people })
   }
   return [...groups.values()].sort((a, b) => b.people - a.people || a.title.localeCompare(b.title))
 }
@@ -50,33 +40,40 @@ export async function queueByMoment(q: Queries): Promise<OutboxMoment[]> {
   return rows.map((row) => ({ ...row, at: row.at?.toISOString() ?? null }))
 }
 
-/** Puts messages into the queue anew, as if they had never been tried. */
-async function queueAgain(q: Queries, ids: readonly number[], now: Date): Promise<number> {
-  const queued = await q.rows(
-    `update message set state = 'queued', due_at = $2, problem = null, attempts = 0, first_tried_at = null
-     where id = any($1) and state in ('held', 'failed') returning id`,
-    [ids, now],
-  )
-  await announce(q, 'email')
-  return queued.length
-}
+/** Puts a message into the queue anew, as if it had never been tried. */
+const anew = `state = 'queued', due_at = $1, problem = null, attempts = 0, first_tried_at = null`
 
 /** Sends one message again that did not go out. @throws Problem 404, 409 */
 export async function sendMessageAgain({ database, clock }: Platform, id: number): Promise<void> {
   if (!(await database.row('select from message where id = $1', [id]))) throw notFound('This message')
-  if ((await queueAgain(database, [id], new Date(clock.now()))) === 0)
+  const queued = await database.row(
+    `update message set ${anew} where id = $2 and state in ('held', 'failed') returning id`,
+    [new Date(clock.now()), id],
+  )
+  if (!queued)
     throw new Problem(
       409,
       'This message has gone or waits already',
       'Look at it in the queue or among what was sent.',
     )
+  await announce(database, 'email')
 }
 
 /** Sends everything again that did not go out for a cause. @returns how many messages wait now */
 export async function sendCauseAgain({ database, clock }: Platform, title: string): Promise<number> {
-  const reasons = await loadReasons(database)
-  const ids = reasons.filter(({ problem }) => causeOf(problem).title === title).flatMap((each) => each.ids)
-  return queueAgain(database, ids, new Date(clock.now()))
+  const reasons = await database.rows<{ problem: string }>(
+    `select distinct problem from (${lastProblems}) last`,
+  )
+  const meant = reasons.map(({ problem }) => problem).filter((problem) => causeOf(problem).title === title)
+  const queued = await database.row<{ count: number }>(
+    `with queued as (update message set ${anew}
+       where id in (select id from (${lastProblems}) last where problem = any($2)) and state in ('held', 'failed')
+       returning id)
+     select count(*)::int count from queued`,
+    [new Date(clock.now()), meant],
+  )
+  await announce(database, 'email')
+  return queued?.count ?? 0
 }
 
 /** Sends at once what waits for a later moment or another try. @throws Problem 404, 409 */
@@ -94,6 +91,11 @@ export async function hurryMessage({ database, clock }: Platform, id: number): P
 export async function cancelMessage(platform: Platform, id: number, by: string): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
     const reason = `${by} cancelled it`
+    // People come before what is theirs, see `contactById`.
+    await tx.rows(
+      'select id from contact where id = (select contact_id from message where id = $1) for key share',
+      [id],
+    )
     const held = await tx.row<{ contact: number; email: number; clockAhead: number }>(
       `update message set state = 'held', problem = $2 from contact
        where message.id = $1 and message.state in ('queued', 'waiting') and contact.id = contact_id

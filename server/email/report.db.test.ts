@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import { parse } from 'csv-parse/sync'
 import type { OutboxGroup, OutboxList, OutboxMoment } from '../../contract/email.ts'
-import type { EmailReport } from '../../contract/emails.ts'
+import type { EmailPreview, EmailReport, EmailView } from '../../contract/emails.ts'
 import { emailLinks, emptyEmail } from '../../core/email/email.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import { numberedIds } from '../../testing/documents.ts'
@@ -109,6 +109,30 @@ describe('the report of an email', () => {
 
   it('is there for no email that is none', async () => {
     expect((await on.mara.download('/emails/999/report')).status).toBe(404)
+  })
+})
+
+describe('what is read before it is sent', () => {
+  it('is what people get, not what is being written, and its clicks are drawn over that', async () => {
+    const email = await publish()
+    const { content, version, revision } = await on.mara.get<EmailView>(`/emails/${email}`)
+    const draft = { ...content, subject: 'Not out yet', document: document() }
+    const saved = await on.mara.post(`/emails/${email}/save`, { version, revision, content: draft })
+    expect(saved.status).toBe(200)
+    const subjectOf = async (of: string) =>
+      (await on.mara.get<EmailPreview>(`/emails/${email}/preview?of=${of}`)).subject
+    expect(await subjectOf('draft')).toBe('Not out yet')
+    expect(await subjectOf('published')).toBe('Two links')
+    const shown = await (await on.mara.download(`/emails/${email}/preview-html?of=published`)).text()
+    expect(shown).toContain('https://bench.test/')
+    // Its link leads where it leads, though the draft has none any more.
+    const drawn = await (await on.mara.download(`/emails/${email}/report-html`)).text()
+    expect(drawn).toContain('href="https://bench.test/"')
+    const never = await made<{ id: number }>(
+      on.mara.post('/emails', { name: 'Never out', content: emptyEmail({ document: document() }) }),
+    )
+    expect((await on.mara.download(`/emails/${never.id}/preview?of=published`)).status).toBe(404)
+    expect((await on.mara.download(`/emails/${never.id}/report-html`)).status).toBe(404)
   })
 })
 

@@ -24,8 +24,8 @@ type Counts = Pick<
   | 'unsubscribed'
 >
 
-/** Messages of the email to people, none in rehearsal: `message` with the id of the email as $1. */
-const messages = `message join contact on contact.id = contact_id and not rehearsal where message.email_id = $1`
+/** Messages of the email with the id $1 to people, none in rehearsal. */
+const messages = `message join contact on contact.id = contact_id and message.email_id = $1 and not rehearsal`
 
 async function countsOf(q: Queries, id: number): Promise<Counts> {
   const counts = await q.row<Counts>(
@@ -53,7 +53,7 @@ function byHour(q: Queries, id: number): Promise<EmailReport['byHour']> {
   return q.rows(
     `select hours, count(*) filter (where opened_at <= sent_at + hours * interval '1 hour')::int opened,
        count(*) filter (where clicked_at <= sent_at + hours * interval '1 hour')::int clicked
-     from ${messages.replace('where', 'cross join unnest($2::int[]) hours where')} and message.state = 'sent'
+     from ${messages} cross join unnest($2::int[]) hours where message.state = 'sent'
      group by hours order by hours`,
     [id, hours],
   )
@@ -78,7 +78,7 @@ async function byDomain(q: Queries, id: number): Promise<EmailReport['byDomain']
 function byDevice(q: Queries, id: number): Promise<EmailReport['byDevice']> {
   return q.rows(
     `select coalesce(device, 'not known') device, count(*)::int opened, count(clicked_at)::int clicked
-     from ${messages} and opened_at is not null group by 1 order by 2 desc`,
+     from ${messages} where opened_at is not null group by 1 order by 2 desc`,
     [id],
   )
 }
@@ -115,7 +115,7 @@ export async function* reportCsv(q: Queries, id: number): AsyncGenerator<string>
       problem: string | null
     }>(
       `select message.id, address, message.state, sent_at sent, opened_at opened, clicked_at clicked, device, problem
-       from ${messages} and message.id > $2 order by message.id limit ${batch}`,
+       from ${messages} where message.id > $2 order by message.id limit ${batch}`,
       [id, after],
     )
     const last = rows.at(-1)
@@ -135,32 +135,32 @@ export async function* reportCsv(q: Queries, id: number): AsyncGenerator<string>
   }
 }
 
-const share = (part: number, whole: number): string =>
-  whole === 0 ? '' : `${((part / whole) * 100).toFixed(1)} %`
+const share = (part: number, whole: number): string => `${((part / whole) * 100).toFixed(1)} %`
 
 /**
- * The email as it is published with the clicks of each link drawn over it: its templates as nobody in particular reads
- * them, with marks behind the links.
- * @param read the HTML of the template for nobody in particular
+ * The email as it is published with the clicks of each link drawn over it.
+ * @param read fills a template as nobody in particular reads it
  */
 export async function drawClicks(
   q: Queries,
   id: number,
   read: (template: string) => Promise<string>,
 ): Promise<string> {
-  const version = await q.row<{ html: string | null; links: number[] }>(
-    `select html_template html, to_json(links) links from email_version join email on email.id = email_id
-     where email_id = $1 and number = published_version`,
+  const version = await q.row<{ html: string | null; links: number[]; sent: number }>(
+    `select html_template html, to_json(links) links,
+       (select count(*)::int from ${messages} where message.state = 'sent') sent
+     from email_version join email on email.id = email_id
+     where email.id = $1 and number = published_version`,
     [id],
   )
   if (!version) throw notFound('This email')
   if (version.html === null) return '<p>This email is plain text.</p>'
-  const { sent } = await countsOf(q, id)
+  const { links, sent } = version
   const people = new Map((await linksOfEmail(q, id)).map((link) => [link.id, link.people]))
   const marked = version.html.replace(
     /(<a\b[^>]*href="\{\{ links\[(\d+)\] \}\}"[^>]*>)/g,
     (_, tag: string, n: string) => {
-      const count = people.get(version.links[Number(n)] ?? 0) ?? 0
+      const count = people.get(links[Number(n)] ?? 0) ?? 0
       return `${tag}<span class="clicks">${count}${sent > 0 ? ` · ${share(count, sent)}` : ''}</span>`
     },
   )

@@ -99,12 +99,13 @@ function libraryRoutes(platform: WebPlatform, routes: Router): void {
     q.inTransaction((tx) => sendFile(response, 'email.csv', 'text/csv', reportCsv(tx, params.id))),
   )
   handle(routes, emails.preview, ({ params, query }) =>
-    previewEmail(platform, params.id, query.person ?? null),
+    previewEmail(platform, params.id, { person: query.person ?? null, of: query.of }),
   )
   handleStream(routes, emails.previewHtml, async ({ params, query, response }) => {
     const markup = await previewHtml(platform, params.id, {
       person: query.person ?? null,
       dark: query.dark === 'yes',
+      of: query.of,
     })
     response
       .set('content-security-policy', mailPolicy(query.pictures === 'on'))

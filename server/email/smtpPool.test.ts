@@ -165,7 +165,8 @@ describe('a message that is not taken', () => {
     ['Not taken for 2 days: The mail server does not answer', 'The mail server did not take it', true],
     ['the email is a draft: publish it first', 'The email is a draft', true],
     ['the person is unsubscribed', 'The person does not want it, or was never asked', false],
-    ['Mara Ellery stopped the broadcast', 'Stopped by hand', true],
+    ['Mara Ellery stopped the broadcast', 'The broadcast was stopped', false],
+    ['Mara Ellery cancelled it', 'Cancelled by hand', true],
     ['554 something odd', 'Other reasons', true],
   ])('has a cause: %s', (reason, title, again) => {
     expect(causeOf(reason)).toMatchObject({ title, again })

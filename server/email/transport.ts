@@ -10,8 +10,11 @@ export interface Transports {
   close(): void
 }
 
-/** To each mail server. */
-export const connections = 5
+/** That a worker keeps to each mail server for what it sends in batches. */
+export const connections = 6
+
+/** Those for single messages that somebody waits for: a confirmation, a file. */
+const singleConnections = 2
 
 const patience = { connectionTimeout: 10_000, greetingTimeout: 10_000, socketTimeout: 30_000 }
 
@@ -21,7 +24,7 @@ function openWay(server: SmtpServer): Omit<Transports, 'send' | 'sendRaw'> & {
   sendRaw: (message: WireMessage) => Promise<void>
 } {
   const options = { ...server, ...patience }
-  const single = createTransport({ ...options, pool: true, maxConnections: connections })
+  const single = createTransport({ ...options, pool: true, maxConnections: singleConnections })
   const pool = openSmtpPool(options)
   return {
     async send(mail) {

@@ -99,20 +99,33 @@ async function tryOut(
   }
 }
 
-const draftOf = async (q: Queries, id: number): Promise<EmailContent> =>
-  emailContent.parse((await emailDrafts.newest(q, id)).content)
+/** An email as it is being written, or as people get it. */
+export type Of = 'draft' | 'published'
+
+/** @throws Problem 404 when there is none, or nothing of it is published */
+async function contentOf(q: Queries, id: number, of: Of): Promise<EmailContent> {
+  if (of === 'draft') return emailContent.parse((await emailDrafts.newest(q, id)).content)
+  const published = await q.row<{ content: unknown }>(
+    `select content from email_version join email on email.id = email_id
+     where email.id = $1 and number = published_version`,
+    [id],
+  )
+  if (!published) throw notFound('This email')
+  return emailContent.parse(published.content)
+}
 
 /** What mailboxes that invert colours make of an email; those that leave it alone show it as it is. */
 const inverted =
   '<style>html{background:#fff;filter:invert(1) hue-rotate(180deg)}img{filter:invert(1) hue-rotate(180deg)}</style>'
 
-/** The draft as a person would read it, or somebody of whom nothing is known. @throws Problem 404 */
+/** An email as a person would read it, or somebody of whom nothing is known. @throws Problem 404 */
 export async function previewEmail(
   platform: Platform,
   id: number,
-  person: number | null,
+  { person, of }: { person: number | null; of: Of },
 ): Promise<EmailPreview> {
-  const { subject, preheader, text } = await tryOut(platform, await draftOf(platform.database, id), person)
+  const content = await contentOf(platform.database, id, of)
+  const { subject, preheader, text } = await tryOut(platform, content, person)
   return { subject, preheader, text }
 }
 
@@ -120,15 +133,15 @@ export async function previewEmail(
 export async function previewHtml(
   platform: Platform,
   id: number,
-  { person, dark }: { person: number | null; dark: boolean },
+  { person, dark, of }: { person: number | null; dark: boolean; of: Of },
 ): Promise<string> {
-  const { html } = await tryOut(platform, await draftOf(platform.database, id), person)
+  const { html } = await tryOut(platform, await contentOf(platform.database, id, of), person)
   return `${dark ? inverted : ''}${html ?? '<p>This email is plain text.</p>'}`
 }
 
-/** A template of an email as nobody in particular would read it; all that is for some only is there. */
+/** A template of what is published as nobody in particular would read it; all that is for some only is there. */
 export async function readAsNobody(platform: Platform, id: number, template: string): Promise<string> {
-  const values = await valuesFor(platform, await draftOf(platform.database, id), null)
+  const values = await valuesFor(platform, await contentOf(platform.database, id, 'published'), null)
   return parseHtml(template)({ ...values, shows: values.shows.map(() => true) })
 }
 

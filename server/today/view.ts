@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon'
 import type { Arrival, NeedsAHand, TodayView } from '../../contract/today.ts'
 import type { ClockStrip } from '../../contract/workspace.ts'
-import { leavingBroadcasts } from '../email/broadcasts/listing.ts'
+import { leavingBroadcasts, plannedDepartures } from '../email/broadcasts/listing.ts'
 import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import { listSetAside, type SetAside } from '../followups/setAside.ts'
 import type { Platform } from '../platform.ts'
@@ -37,16 +37,16 @@ interface Mail {
 /** `stuck`: tried at least once and not taken. `failed`: given up within the last day. */
 async function mailState(platform: Platform): Promise<Mail> {
   const state = await platform.database.row<Mail>(
-    `select count(*) filter (where state = 'queued') waiting,
+    `select count(*) filter (where state = 'queued' and (due_at <= $2 or attempts > 0)) waiting,
        count(*) filter (where state = 'queued' and attempts > 0) stuck,
        count(*) filter (where state = 'failed' and queued_at > $1) failed,
        max(problem) filter (where state = 'queued') problem
      from (
-       (select state, attempts, problem, queued_at from message where state = 'queued'
+       (select state, attempts, problem, queued_at, due_at from message where state = 'queued'
          order by queued_at desc limit ${mostLookedAt})
-       union all (select state, attempts, problem, queued_at from message where state = 'failed' and queued_at > $1
+       union all (select state, attempts, problem, queued_at, due_at from message where state = 'failed' and queued_at > $1
          order by queued_at desc limit ${mostLookedAt})) message`,
-    [new Date(platform.clock.now() - 24 * 3_600_000)],
+    [new Date(platform.clock.now() - 24 * 3_600_000), new Date(platform.clock.now())],
   )
   return state ?? { waiting: 0, stuck: 0, failed: 0, problem: null }
 }
@@ -90,10 +90,11 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
   const business = await getBusiness(platform.database)
   const now = platform.clock.now()
   const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
-  const [gone, leaving, coming, came, mail, workers, setAside, counts] = await Promise.all([
+  const [gone, leaving, coming, planned, came, mail, workers, setAside, counts] = await Promise.all([
     recentDepartures(platform),
     leavingBroadcasts(platform),
     upcomingDepartures(platform),
+    plannedDepartures(platform),
     arrivals(platform),
     mailState(platform),
     countWorkers(platform),
@@ -107,7 +108,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
   return {
     now: new Date(now).toISOString(),
     zone: business.zone,
-    departures: [...gone, ...leaving, ...coming],
+    departures: [...gone, ...leaving, ...[...coming, ...planned].sort((a, b) => a.at.localeCompare(b.at))],
     arrivals: came,
     arrivedToday: counts?.today ?? 0,
     arrived30Days: counts?.month ?? 0,
@@ -118,13 +119,15 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
 /** The bar along the bottom of every screen. */
 export async function viewClockStrip(platform: Platform): Promise<ClockStrip> {
   const business = await getBusiness(platform.database)
-  const [leaving, coming, mail, workers] = await Promise.all([
+  const [leaving, coming, [planned], mail, workers] = await Promise.all([
     leavingBroadcasts(platform),
     nextDeparture(platform),
+    plannedDepartures(platform),
     mailState(platform),
     countWorkers(platform),
   ])
-  const next = leaving[0] ?? coming
+  const soonest = planned && (!coming || planned.at < coming.at) ? planned : coming
+  const next = leaving[0] ?? soonest
   return {
     now: new Date(platform.clock.now()).toISOString(),
     zone: business.zone,

@@ -22,10 +22,10 @@ const params = { id: props.id }
 const previewing = ref(false)
 const testing = ref(false)
 
-/** Who came from a follow-up goes back there. */
+/** Who came from a follow-up or a new broadcast goes back there. */
 const back = computed(() => {
   const { back: path } = route.query
-  return typeof path === 'string' && /^\/[a-z][\w/-]*$/.test(path) ? path : null
+  return typeof path === 'string' && /^\/[a-z][\w/-]*(\?email=\d+)?$/.test(path) ? path : null
 })
 
 const { view, problem, edition, library, reload } = useOpenThing(() => call(api.emails.view, { params }))

@@ -7,8 +7,10 @@ import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import PersonSearch, { type Reader } from './PersonSearch.vue'
 
-/** The draft as somebody would read it, in the mailboxes that there are. */
-const props = withDefaults(defineProps<{ id: number; reader?: Reader | null }>(), { reader: null })
+/** An email as somebody would read it, in the mailboxes that there are: its draft, or what is published. */
+const props = withDefaults(defineProps<{ id: number; reader?: Reader | null; published?: boolean }>(), {
+  reader: null,
+})
 const open = defineModel<boolean>({ required: true })
 
 type Look = 'wide' | 'phone' | 'dark' | 'off' | 'text'
@@ -26,6 +28,7 @@ const query = computed(() => ({
   ...(person.value !== null && { person: person.value }),
   ...(look.value === 'off' && { pictures: 'off' as const }),
   ...(look.value === 'dark' && { dark: 'yes' as const }),
+  ...(props.published && { of: 'published' as const }),
 }))
 const { data, problem } = useLoaded(
   (signal) => call(api.emails.preview, { params, query: query.value, signal }),

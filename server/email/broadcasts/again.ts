@@ -34,10 +34,6 @@ export async function sendAgain(
     throw new Problem(409, 'It was sent again already', 'Nobody gets the same email a third time.')
   if (found.waits)
     throw new Problem(409, 'It is still going out', 'Wait until everybody has it, then look who opened it.')
-  // One that was called back makes room for another try.
-  await q.rows('update broadcast set again_of = null where again_of = $1 and called_back_by is not null', [
-    id,
-  ])
   const { email, topic } = found
   return startBroadcast(
     platform,

@@ -79,11 +79,16 @@ export async function decideTest(platform: Platform, id: number, winner: number,
   })
 }
 
-/** Ends the tests whose time is over and that decide by themselves: the highest rate wins, of equal ones the first. */
+/**
+ * Ends the tests whose time is over and that decide by themselves, once each of their readers has had it (some are
+ * paused, or in zones where it is early still): the highest rate wins, of equal ones the first.
+ */
 export async function decideDueTests({ database, clock }: Platform): Promise<void> {
   const now = clock.now()
   const due = `decides_itself and winner is null and called_back_by is null and stopped_by is null
-    and left_out is not null and decide_at <= $1`
+    and left_out is not null and decide_at <= $1
+    and not exists (select from message where broadcast_id = broadcast.id and tested
+      and message.state in ('queued', 'waiting') and attempts = 0)`
   if (!(await database.row(`select from broadcast where ${due} limit 1`, [new Date(now)]))) return
   await database.inTransaction(async (tx) => {
     const tests = await tx.rows<{ id: number; by: TestMeasure }>(

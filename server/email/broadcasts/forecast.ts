@@ -2,18 +2,18 @@ import type { BroadcastForecast, BroadcastRequest, SampleReader } from '../../..
 import type { Instant } from '../../../core/audience/people/activity.ts'
 import { parseLine } from '../../../core/email/merge.ts'
 import { firstInstantOf, isZone } from '../../../core/followups/waiting.ts'
-import type { Program } from '../../../core/followups/program.ts'
-import { allSteps } from '../../../core/followups/program.ts'
+import { allSteps, type Program } from '../../../core/followups/program.ts'
 import { sendsAfter } from '../../../core/followups/track.ts'
+import { createBinds } from '../../database/binds.ts'
 import type { Queries } from '../../database/connect.ts'
 import { getBusiness } from '../../workspace/business.ts'
 import { plannedMoments, wallOf } from './moments.ts'
-import { recipientsOf } from './recipients.ts'
+import { recipientsOf, type Recipients } from './recipients.ts'
 
 const hour = 3_600_000
 
 /** How many of these people wait in a follow-up that may email them within an hour of a moment. */
-async function emailedSoon(q: Queries, recipients: readonly number[], at: Instant): Promise<number> {
+async function emailedSoon(q: Queries, recipients: Recipients, at: Instant): Promise<number> {
   const followups = await q.rows<{ id: number; program: Program }>(
     `select id, program from followup where state in ('live', 'closing')`,
   )
@@ -23,18 +23,20 @@ async function emailedSoon(q: Queries, recipients: readonly number[], at: Instan
       .map((step) => ({ followup: id, step: step.id })),
   )
   if (waits.length === 0) return 0
+  const binds = createBinds()
+  const ids = await recipients.idsSql(binds)
+  const [followup, step] = [
+    binds.add(waits.map((wait) => wait.followup)),
+    binds.add(waits.map((wait) => wait.step)),
+  ]
+  const [from, to] = [binds.add(new Date(at - hour)), binds.add(new Date(at + hour))]
   const found = await q.row<{ count: number }>(
     `select count(distinct contact_id)::int count from enrolment
-     join unnest($1::bigint[], $2::text[]) wait (followup, step)
+     join unnest(${followup}::bigint[], ${step}::text[]) wait (followup, step)
        on followup_id = wait.followup and enrolment.step = wait.step
-     where ended_at is null and set_aside_at is null and wakes_at between $3 and $4 and contact_id = any($5)`,
-    [
-      waits.map(({ followup }) => followup),
-      waits.map(({ step }) => step),
-      new Date(at - hour),
-      new Date(at + hour),
-      recipients,
-    ],
+     where ended_at is null and set_aside_at is null and wakes_at between ${from} and ${to}
+       and contact_id in (${ids})`,
+    binds.values,
   )
   return found?.count ?? 0
 }
@@ -42,16 +44,17 @@ async function emailedSoon(q: Queries, recipients: readonly number[], at: Instan
 /** For how many the local time has passed where they are. */
 async function alreadyPast(
   q: Queries,
-  recipients: readonly number[],
+  recipients: Recipients,
   { moment }: BroadcastRequest,
   zone: string,
   now: Instant,
 ): Promise<number> {
   if (moment.when === 'now' || !moment.readerZone) return 0
   const wall = wallOf(moment.local)
+  const binds = createBinds()
   const zones = await q.rows<{ zone: string | null; people: number }>(
-    'select zone, count(*)::int people from contact where id = any($1) group by zone',
-    [recipients],
+    `select zone, count(*)::int people from contact where id in (${await recipients.idsSql(binds)}) group by zone`,
+    binds.values,
   )
   return zones
     .filter((each) => firstInstantOf(wall, each.zone && isZone(each.zone) ? each.zone : zone) <= now)
@@ -80,11 +83,11 @@ export async function forecastBroadcast(
   q: Queries,
   request: BroadcastRequest,
   now: Instant,
-  againOf: number | null = null,
 ): Promise<BroadcastForecast> {
   const { zone } = await getBusiness(q)
   const { goesAt } = plannedMoments(request.moment, zone, now)
-  const { recipients, gets, leftOut } = await recipientsOf(q, { ...request, againOf }, now)
+  const recipients = await recipientsOf(q, { ...request, againOf: null }, now)
+  const { gets, leftOut } = recipients
   return {
     gets,
     leftOut,
@@ -103,11 +106,12 @@ export async function sampleRecipients(
   request: BroadcastRequest,
   now: Instant,
 ): Promise<SampleReader[]> {
-  const { recipients } = await recipientsOf(q, { ...request, againOf: null }, now)
+  const recipients = await recipientsOf(q, { ...request, againOf: null }, now)
+  const binds = createBinds()
   const readers = await q.rows<{ id: number; firstName: string; lastName: string; address: string }>(
     `select id, first_name "firstName", last_name "lastName", address from contact
-     where id = any($1) order by random() limit ${sampled}`,
-    [recipients],
+     where id in (${await recipients.idsSql(binds)}) order by random() limit ${sampled}`,
+    binds.values,
   )
   const email = await q.row<{ subject: string }>(
     `select subject_template subject from email_version join email on email.id = email_id

@@ -12,7 +12,7 @@ import { variantResults } from './deciding.ts'
 const minute = 60_000
 const floored = (at: Instant): string => new Date(Math.floor(at / minute) * minute).toISOString()
 
-/** Broadcasts that are going out at this moment, and those that are planned for the next days. */
+/** Broadcasts that are going out at this moment. */
 export async function leavingBroadcasts({ database, clock }: Platform): Promise<Departure[]> {
   const now = clock.now()
   const leaving = await database.rows<{ what: string; people: number; at: Date }>(
@@ -28,6 +28,27 @@ export async function leavingBroadcasts({ database, clock }: Platform): Promise<
     at: floored(at.getTime()),
     from: 'broadcast',
     to: '/outbox/broadcasts',
+    gone: false,
+  }))
+}
+
+/** Planned broadcasts are on the board of departures so many days ahead. */
+const daysAhead = 7
+
+/** Broadcasts that are planned for the next days, soonest first. */
+export async function plannedDepartures({ database, clock }: Platform): Promise<Departure[]> {
+  const now = clock.now()
+  const planned = await database.rows<{ id: number; what: string; people: number; at: Date }>(
+    `select broadcast.id, '“' || email.name || '”' what, expected people, goes_at at
+     from broadcast join email on email.id = email_id
+     where work_id is null and called_back_by is null and goes_at < $1 order by goes_at`,
+    [new Date(now + daysAhead * 24 * 60 * minute)],
+  )
+  return planned.map(({ id, at, ...row }) => ({
+    ...row,
+    at: floored(at.getTime()),
+    from: 'planned broadcast',
+    to: `/outbox/broadcasts/${id}`,
     gone: false,
   }))
 }
@@ -92,7 +113,12 @@ function said(row: Row, state: BroadcastState): string {
       return `Paused by ${row.pausedBy}.`
     case 'calledBack':
       return `Called back by ${row.calledBackBy}.`
-    default:
+    case 'planned':
+    case 'preparing':
+    case 'calling':
+    case 'goingOut':
+    case 'testing':
+    case 'out':
       return ''
   }
 }
@@ -137,7 +163,7 @@ export async function listBroadcasts(
     `select b.id, email.name email, b.email_id "emailId", topic.name topic, b.sentence, b.by, b.created_at "createdAt",
        b.goes_at "goesAt", b.reader_zone "readerZone", b.left_out "leftOut", b.stopped_by "stoppedBy",
        b.paused_by "pausedBy", b.called_back_by "calledBackBy", b.again_of "againOf",
-       exists (select from broadcast later where later.again_of = b.id) "wasSentAgain",
+       exists (select from broadcast later where later.again_of = b.id and later.called_back_by is null) "wasSentAgain",
        b.test_share "testShare", b.test_by "testBy", b.decide_at "decideAt", b.decides_itself itself, b.winner,
        b.decided_by "decidedBy", long_work.state work, long_work.result,
        ${count(`message.state in ('queued', 'waiting')`)} queued,
@@ -159,23 +185,11 @@ export async function listBroadcasts(
   )
   return rows.map((row) => {
     const at = stateOf(row, now)
-    const {
-      id,
-      email,
-      emailId,
-      topic,
-      sentence,
-      by,
-      readerZone,
-      queued,
-      sent,
-      opened,
-      clicked,
-      held,
-      failed,
-    } = row
+    const { id, email, emailId, topic, sentence, by, readerZone } = row
+    const { queued, sent, opened, clicked, held, failed } = row
     return {
-      ...{ id, email, emailId, topic, sentence, by, readerZone, queued, sent, opened, clicked, held, failed },
+      ...{ id, email, emailId, topic, sentence, by, readerZone },
+      ...{ queued, sent, opened, clicked, held, failed },
       createdAt: row.createdAt.toISOString(),
       goesAt: row.goesAt.toISOString(),
       state: at,

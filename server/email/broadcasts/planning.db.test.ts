@@ -2,6 +2,9 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import type { BroadcastForecast, BroadcastView } from '../../../contract/broadcasts.ts'
 import { signedIn } from '../../../testing/marketer.ts'
 import { made } from '../../../testing/people.ts'
+import type { TodayView } from '../../../contract/today.ts'
+import { Cancelled } from '../../work/longWork.ts'
+import { eventually } from '../../../testing/waiting.ts'
 import { sendDue } from '../../../testing/sending.ts'
 import { useInstall } from '../../../testing/useInstall.ts'
 import { decideDueTests } from './deciding.ts'
@@ -100,6 +103,45 @@ describe('what has just been sent', () => {
     expect(await on.q.rows('select from message')).toEqual([])
   })
 
+  it('called back while it is being made ready makes nothing either', async () => {
+    await addPeople('ann', 'bea')
+    const { id } = await made<{ id: number }>(begin())
+    const work = await on.q.row<{ payload: unknown }>(
+      'select payload from long_work join broadcast on work_id = long_work.id where broadcast.id = $1',
+      [id],
+    )
+    const calling = runBroadcast(on.install.platform, work?.payload, {
+      report: async () => {
+        expect((await steer(id, 'call-back')).status).toBe(204)
+      },
+    })
+    await expect(calling).rejects.toThrow(Cancelled)
+    expect(await stateOf(id)).toBe('calledBack')
+    expect(await on.q.rows('select from message')).toEqual([])
+  })
+
+  it('is not called back when its first email leaves at that very moment', async () => {
+    await addPeople('ann', 'bea')
+    const id = await started()
+    let calling: Promise<Response> | undefined
+    await on.q.inTransaction(async (tx) => {
+      // A worker has one of them in hand, and closes it while the call waits for it.
+      await tx.rows(
+        `update message set state = 'sent', sent_at = now() where id = (select min(id) from message where broadcast_id = $1)`,
+        [id],
+      )
+      calling = steer(id, 'call-back')
+      await eventually(
+        async () =>
+          (await on.q.row(
+            `select from pg_stat_activity where wait_event_type = 'Lock' and query like 'delete from message%'`,
+          )) !== undefined,
+      )
+    })
+    expect((await calling)?.status).toBe(409)
+    expect(await list()).toMatchObject([{ sent: 1, queued: 1, state: 'goingOut' }])
+  })
+
   it('pauses and goes on', async () => {
     await addPeople('ann', 'bea')
     const id = await started()
@@ -129,6 +171,10 @@ describe('what is planned', () => {
     await addPeople('ann')
     const id = await started({ moment: { when: 'at', local: local(30 * hour) } })
     expect(await list()).toMatchObject([{ state: 'planned', queued: 0 }])
+    const { departures } = await on.mara.get<TodayView>('/today')
+    expect(departures).toMatchObject([
+      { from: 'planned broadcast', people: 1, to: `/outbox/broadcasts/${id}` },
+    ])
     await addPeople('bea')
     clock().move(30 * hour - 2 * 60_000)
     await makeReady()
@@ -221,6 +267,29 @@ describe('a split test', () => {
     expect(won[0]?.from).toContain('Mara at the bench')
   })
 
+  it('is not decided by itself while nothing of it could go: paused, or too early for some of its readers', async () => {
+    await addPeople(...'abcdefghij'.split(''))
+    const id = await started({ test })
+    await steer(id, 'pause')
+    clock().move(callBackFor + 5 * hour)
+    await decideDueTests(on.install.platform)
+    expect((await list())[0]?.test?.winner).toBeNull()
+    await steer(id, 'resume')
+    await decideDueTests(on.install.platform)
+    expect((await list())[0]?.test?.winner).toBeNull()
+    await sendDue(on.install)
+    await decideDueTests(on.install.platform)
+    // Nobody opened any: of equal ones it is the first.
+    expect((await list())[0]?.test?.winner).toBe(1)
+  })
+
+  it('with a merge field that there is none of is refused before anybody gets it', async () => {
+    await addPeople('ann')
+    const wrong = { ...test, variants: [{ subject: 'Hello {frist name}' }] }
+    expect(await refusal(begin({ test: wrong }))).toMatchObject({ title: 'There is no {frist name}' })
+    expect(await list()).toEqual([])
+  })
+
   it('is decided by hand, once', async () => {
     await addPeople('ann', 'bea', 'cem', 'dag', 'eve')
     const id = await started({ test: { ...test, itself: false } })
@@ -258,11 +327,19 @@ describe('again to who did not open', () => {
     await on.q.rows(
       `update message set opened_at = now() where contact_id = (select id from contact where first_name = 'ann')`,
     )
+    // Two people press at the same moment: it goes once. One that is called back makes room for another.
+    const both = await Promise.all([1, 2].map(() => steer(id, 'again', { subject: 'Too early' })))
+    expect(both.map(({ status }) => status).sort()).toEqual([201, 409])
+    await makeReady()
+    const early = (await list()).find(({ againOf }) => againOf === id)
+    expect((await list()).find((each) => each.id === id)?.wasSentAgain).toBe(true)
+    await steer(early!.id, 'call-back')
+    expect((await list()).find((each) => each.id === id)?.wasSentAgain).toBe(false)
     const again = await made<{ id: number }>(steer(id, 'again', { subject: 'Once more: grain' }))
     await makeReady()
     clock().move(callBackFor)
     await sendDue(on.install)
-    const [second] = await list()
+    const second = (await list()).find((each) => each.id === again.id)
     expect(second).toMatchObject({
       id: again.id,
       sent: 2,

@@ -8,9 +8,9 @@ import type { Instant } from '../../../core/audience/people/activity.ts'
 import type { Queries } from '../../database/connect.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
-import type { Progress } from '../../work/longWork.ts'
+import { Cancelled, type Progress } from '../../work/longWork.ts'
 import { getBusiness } from '../../workspace/business.ts'
-import { recipientsOf, type Meant } from './recipients.ts'
+import { recipientIds, recipientsOf, type Meant } from './recipients.ts'
 import { people } from './starting.ts'
 
 /** Messages queued in one statement, and the rest after it (milliseconds): forms are answered meanwhile. */
@@ -92,7 +92,9 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
       topic: planned.topic,
       againOf: planned.againOf,
     }
-    const { recipients, gets, leftOut } = await recipientsOf(tx, meant, now)
+    const found = await recipientsOf(tx, meant, now)
+    const { gets, leftOut } = found
+    const recipients = await recipientIds(tx, found)
     const testSize =
       planned.testShare === null
         ? gets
@@ -112,7 +114,8 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
       await tx.rows(
         `insert into message (email_id, email_version, contact_id, broadcast_id, variant, tested, topic_id, purpose, state,
            queued_at, due_at)
-         select coalesce(variant.email_id, $1), email.published_version, contact.id, $2, asked.variant, $10 and asked.variant is not null, $3, 'marketing',
+         select coalesce(variant.email_id, $1), email.published_version, contact.id, $2, asked.variant,
+           $10 and asked.variant is not null, $3, 'marketing',
            case when asked.variant is null then 'waiting' else 'queued' end, $4, coalesce(zones.at, $5)
          from unnest($6::bigint[], $7::smallint[]) asked (contact, variant)
          join contact on contact.id = asked.contact
@@ -135,7 +138,12 @@ export async function runBroadcast(platform: Platform, asked: unknown, progress:
       )
       if (order.length > batch) await setTimeout(restFor)
     }
-    await tx.rows('update broadcast set left_out = $2 where id = $1', [broadcast, JSON.stringify(leftOut)])
+    const ready = await tx.row(
+      'update broadcast set left_out = $2 where id = $1 and called_back_by is null returning id',
+      [broadcast, JSON.stringify(leftOut)],
+    )
+    // Somebody has called it back meanwhile: what was made of it is taken back with this transaction.
+    if (!ready) throw new Cancelled()
     await announce(tx, 'email')
     return describeQueued(gets, leftOut)
   })

@@ -78,39 +78,36 @@ function tally(groups: readonly Group[]): Tally {
   }
 }
 
-/**
- * Those who get a broadcast, as a statement that gives their ids.
- * @param groups as they have been counted
- */
-async function recipientsSql(
-  q: Queries,
-  request: Meant,
-  groups: readonly Group[],
-  binds: Binds,
-  now: Instant,
-): Promise<string> {
-  const allowed = groups.filter((group) => mayGetBroadcast(group).allowed)
-  const meant = await meantSql(q, request, binds, now)
-  const columns = [
-    binds.add(allowed.map(({ state }) => state)),
-    binds.add(allowed.map(({ paused }) => paused)),
-    binds.add(allowed.map(({ agreed }) => agreed)),
-    binds.add(allowed.map(({ had }) => had)),
-  ]
-  return `select id from (${meant}) meant
-    join unnest(${columns[0]}::text[], ${columns[1]}::bool[], ${columns[2]}::bool[], ${columns[3]}::bool[])
-      allowed (state, paused, agreed, had) using (state, paused, agreed, had)`
+/** Those who get a broadcast, counted. */
+export interface Recipients extends Tally {
+  /** A statement that gives their ids, so that many of them need not travel. */
+  idsSql(binds: Binds): Promise<string>
 }
 
-/** The same with the ids of those who get it, in order. */
-export async function recipientsOf(
-  q: Queries,
-  request: Meant,
-  now: Instant,
-): Promise<Tally & { recipients: number[] }> {
+/** Who would get a broadcast now, and who would not. @throws Problem 409 when nobody can tell who is meant */
+export async function recipientsOf(q: Queries, request: Meant, now: Instant): Promise<Recipients> {
   const groups = await groupsOf(q, request, now)
+  const allowed = groups.filter((group) => mayGetBroadcast(group).allowed)
+  return {
+    ...tally(groups),
+    async idsSql(binds) {
+      const meant = await meantSql(q, request, binds, now)
+      const columns = [
+        binds.add(allowed.map(({ state }) => state)),
+        binds.add(allowed.map(({ paused }) => paused)),
+        binds.add(allowed.map(({ agreed }) => agreed)),
+        binds.add(allowed.map(({ had }) => had)),
+      ]
+      return `select id from (${meant}) meant
+        join unnest(${columns[0]}::text[], ${columns[1]}::bool[], ${columns[2]}::bool[], ${columns[3]}::bool[])
+          allowed (state, paused, agreed, had) using (state, paused, agreed, had)`
+    },
+  }
+}
+
+/** The ids of those who get a broadcast, in order. */
+export async function recipientIds(q: Queries, recipients: Recipients): Promise<number[]> {
   const binds = createBinds()
-  const sql = await recipientsSql(q, request, groups, binds, now)
-  const rows = await q.rows<{ id: number }>(`${sql} order by id`, binds.values)
-  return { ...tally(groups), recipients: rows.map(({ id }) => id) }
+  const rows = await q.rows<{ id: number }>(`${await recipients.idsSql(binds)} order by id`, binds.values)
+  return rows.map(({ id }) => id)
 }

@@ -1,5 +1,6 @@
 import type { BroadcastRequest, Variant } from '../../../contract/broadcasts.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
+import { unknownFields } from '../../../core/blocks/mergeText.ts'
 import { describeCondition } from '../../../core/audience/segments/describe.ts'
 import { loadContext } from '../../audience/segments/evaluationContext.ts'
 import type { Queries } from '../../database/connect.ts'
@@ -8,8 +9,8 @@ import { notFound, Problem } from '../../http/problems.ts'
 import type { Platform } from '../../platform.ts'
 import { startWork } from '../../work/longWork.ts'
 import { getBusiness } from '../../workspace/business.ts'
-import { forecastBroadcast } from './forecast.ts'
 import { plannedMoments } from './moments.ts'
+import { recipientsOf } from './recipients.ts'
 
 export const people = (count: number): string => `${count} ${count === 1 ? 'person' : 'people'}`
 
@@ -37,6 +38,13 @@ async function liveEmail(q: Queries, id: number): Promise<{ name: string }> {
   if (!email.live)
     throw new Problem(409, `“${email.name}” is not live`, 'Publish it in the Library first, then send it.')
   return email
+}
+
+/** @throws Problem 422 when a subject has a merge field that there is none of */
+function refuseUnknownFields(subject: string): void {
+  const [unknown] = unknownFields(subject)
+  if (unknown !== undefined)
+    throw new Problem(422, `There is no ${unknown}`, "Write a merge field as {first name or 'reader'}.")
 }
 
 /** What a broadcast is begun with besides what was asked for. */
@@ -75,7 +83,10 @@ export async function startBroadcast(
   return platform.database.inTransaction(async (tx) => {
     const email = await liveEmail(tx, request.email)
     const variants = [first, ...(request.test?.variants ?? [])]
-    for (const each of variants) if (each.email !== null) await liveEmail(tx, each.email)
+    for (const each of variants) {
+      if (each.email !== null) await liveEmail(tx, each.email)
+      refuseUnknownFields(each.subject)
+    }
     if (request.topic !== null) {
       const topic = await tx.row('select id from topic where id = $1 and archived_at is null', [
         request.topic,
@@ -85,7 +96,7 @@ export async function startBroadcast(
     const now = platform.clock.now()
     const { zone } = await getBusiness(tx)
     const { goesAt, prepareAt, readerZone } = plannedMoments(request.moment, zone, now)
-    const { gets } = await forecastBroadcast(tx, request, now, againOf ?? null)
+    const { gets } = await recipientsOf(tx, { ...request, againOf: againOf ?? null }, now)
     if (gets === 0)
       throw new Problem(
         409,
@@ -99,8 +110,8 @@ export async function startBroadcast(
     const { test } = request
     const made = await tx.row<{ id: number }>(
       `insert into broadcast (email_id, topic_id, sentence, by, created_at, who, goes_at, reader_zone, prepare_at,
-         again_of, test_share, test_by, decide_at, decides_itself)
-       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14) returning id`,
+         again_of, test_share, test_by, decide_at, decides_itself, expected)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15) returning id`,
       [
         request.email,
         request.topic,
@@ -116,6 +127,7 @@ export async function startBroadcast(
         test?.by ?? null,
         test ? new Date(goesAt + test.afterHours * 3_600_000) : null,
         test?.itself ?? false,
+        gets,
       ],
     )
     if (!made) throw new Error('an insert returned no row')

@@ -6,8 +6,6 @@ import { getBusiness } from '../../workspace/business.ts'
 import { plannedMoments } from './moments.ts'
 
 interface Steered {
-  id: number
-  goesAt: number
   readerZone: boolean
   calledBack: boolean
   stopped: boolean
@@ -15,19 +13,17 @@ interface Steered {
   /** Its messages have been made. */
   ready: boolean
   begun: boolean
-  /** Something of it has not gone yet, and something has. */
+  /** Something of it has not gone yet. */
   waits: boolean
-  sent: boolean
 }
 
 async function lockBroadcast(q: Queries, id: number): Promise<Steered> {
   const found = await q.row<Steered>(
-    `select id, floor(extract(epoch from goes_at) * 1000)::bigint "goesAt", reader_zone "readerZone",
+    `select reader_zone "readerZone",
        called_back_by is not null "calledBack", stopped_by is not null stopped, paused_by is not null paused,
        left_out is not null ready, work_id is not null begun,
-       exists (select from message where broadcast_id = broadcast.id and state in ('queued', 'waiting')) waits,
-       exists (select from message where broadcast_id = broadcast.id and state in ('sent', 'failed')) sent
-     from broadcast where id = $1 for update`,
+       exists (select from message where broadcast_id = broadcast.id and state in ('queued', 'waiting')) waits
+     from broadcast where id = $1 for no key update`,
     [id],
   )
   if (!found) throw notFound('This broadcast')
@@ -56,14 +52,9 @@ const nothingLeft = (): Problem =>
 export const callBack = (platform: Platform, id: number, by: string): Promise<void> =>
   steer(platform, id, async (q, broadcast) => {
     if (broadcast.calledBack) return
-    // Messages that a worker has in hand are waited for; then they have gone.
-    await q.rows(
-      `delete from message where broadcast_id = $1 and not exists
-         (select from message gone where gone.broadcast_id = $1 and gone.state in ('sent', 'failed'))`,
-      [id],
-    )
-    const gone = await q.row('select from message where broadcast_id = $1 limit 1', [id])
-    if (gone || broadcast.sent)
+    // Messages that a worker has in hand are waited for: if one has gone by then, none of this is done.
+    await q.rows(`delete from message where broadcast_id = $1 and state in ('queued', 'waiting')`, [id])
+    if (await q.row('select from message where broadcast_id = $1 limit 1', [id]))
       throw new Problem(
         409,
         'The first emails have left',

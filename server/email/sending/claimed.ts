@@ -61,8 +61,8 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
   )
   if (due.length === 0) return []
   return q.rows<ClaimedMessage>(
-    `select message.id, message.email_id "emailId", coalesce(email_version, email.published_version) version, message.purpose,
-       attempts, floor(extract(epoch from first_tried_at) * 1000)::bigint "firstTriedAt",
+    `select message.id, message.email_id "emailId", coalesce(email_version, email.published_version) version,
+       message.purpose, attempts, floor(extract(epoch from first_tried_at) * 1000)::bigint "firstTriedAt",
        case when broadcast.id is not null
          then json_build_object('id', broadcast.id, 'stoppedBy', broadcast.stopped_by) end broadcast,
        variant.subject, variant.sender_name "senderName",
@@ -76,10 +76,8 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
        left join broadcast on broadcast.id = message.broadcast_id
        left join broadcast_variant variant on variant.broadcast_id = message.broadcast_id
          and variant.number = message.variant
-     where message.id = any($1) and message.state = 'queued' and due_at <= $2
-     order by priority, due_at, message.id
-     for update of message skip locked`,
-    [due.map(({ id }) => id), new Date(now)],
+     where message.id = any($1) order by priority, due_at, message.id`,
+    [due.map(({ id }) => id)],
   )
 }
 
@@ -94,7 +92,8 @@ export function loadVersions(q: Queries, messages: readonly ClaimedMessage[]): P
   if (pairs.length === 0) return Promise.resolve([])
   return q.rows<SendableVersion>(
     `select email_id "emailId", number version, subject_template subject, html_template html, text_template "text",
-       coalesce(content->>'replyTo', '') "replyTo", coalesce((content->>'tracked')::boolean, true) tracked, to_json(links) links, conditions
+       coalesce(content->>'replyTo', '') "replyTo", coalesce((content->>'tracked')::boolean, true) tracked,
+       to_json(links) links, conditions
      from email_version join unnest($1::bigint[], $2::int[]) wanted (email, version)
        on email_id = wanted.email and number = wanted.version
      where html_template is not null or text_template is not null`,

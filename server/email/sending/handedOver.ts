@@ -52,7 +52,11 @@ export function openHandedOver(folder: string | null, worker: string): HandedOve
   return {
     add(message) {
       untold.add(message)
-      writeSync(file, `${message}\n`)
+      try {
+        writeSync(file, `${message}\n`)
+      } catch {
+        // A full disk: the message has gone all the same, and the database is told of it in a moment.
+      }
     },
     told(messages) {
       if (untold.size === 0) return

@@ -3,7 +3,7 @@ import { nextTry, triedFor } from '../../../core/email/retries.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
 import type { Platform } from '../../platform.ts'
 import type { WireMessage } from '../smtpPool.ts'
-import { connections, readRefusal, type Transports } from '../transport.ts'
+import { readRefusal, type Transports } from '../transport.ts'
 import { claimMessages, type ClaimedMessage } from './claimed.ts'
 import { closeMessages, type Ended, type Ending } from './closing.ts'
 import { openComposer, type Composer, type Prepared } from './composing.ts'
@@ -48,7 +48,13 @@ function endingOf(error: unknown, { attempts, firstTriedAt }: ClaimedMessage, no
   return { state: 'failed', reason: `Not taken for ${triedFor / 86_400_000} days: ${reason}` }
 }
 
-export function createSender(platform: Platform, transports: Transports, handedOver: HandedOver): Sender {
+/** @param abreast so many messages are on the wire at once */
+export function createSender(
+  platform: Platform,
+  transports: Transports,
+  handedOver: HandedOver,
+  abreast: number,
+): Sender {
   const kept: Prepared = new Map()
 
   /** Sends one message. @returns what became of it, and whether the mail server does not answer */
@@ -100,7 +106,7 @@ export function createSender(platform: Platform, transports: Transports, handedO
             if (away || performance.now() - from > heldFor) return
           }
         }
-        await Promise.all(Array.from({ length: connections }, sendOn))
+        await Promise.all(Array.from({ length: abreast }, sendOn))
         await closeMessages(tx, ended, clock.now())
         return messages.map(({ id }) => id)
       })

@@ -1,6 +1,6 @@
 import { setTimeout } from 'node:timers/promises'
 import type { Platform } from '../../platform.ts'
-import type { Transports } from '../transport.ts'
+import { connections, type Transports } from '../transport.ts'
 import { openHandedOver } from './handedOver.ts'
 import { createSender } from './sender.ts'
 
@@ -26,7 +26,7 @@ export function startSending(
 
   async function lane(n: number): Promise<void> {
     const handedOver = openHandedOver(platform.settings.dataDir, `${worker}-${n}`)
-    const sender = createSender(platform, transports, handedOver)
+    const sender = createSender(platform, transports, handedOver, connections / lanes)
     while (!signal.aborted) {
       let pause = lookEvery
       try {

@@ -65,6 +65,7 @@ async function draw(): Promise<void> {
       :id="request.email"
       :model-value="true"
       :reader="reading"
+      published
       @update:model-value="reading = null"
     />
   </aside>

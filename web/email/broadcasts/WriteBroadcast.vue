@@ -100,7 +100,10 @@ async function send(): Promise<void> {
             />
             <router-link
               v-if="chosen"
-              :to="{ path: `/library/emails/${chosen.id}`, query: { back: '/outbox/broadcasts/new' } }"
+              :to="{
+                path: `/library/emails/${chosen.id}`,
+                query: { back: `/outbox/broadcasts/new?email=${chosen.id}` },
+              }"
             >
               Edit this email
             </router-link>
