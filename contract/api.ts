@@ -4,6 +4,7 @@ import {
   againRequest,
   broadcastForecast,
   broadcastList,
+  broadcastQuery,
   broadcastRequest,
   broadcastView,
   decision,
@@ -77,7 +78,7 @@ export const api = {
     messageHtml: get('/inbox/:id/html', {}),
   },
   broadcasts: {
-    list: get('/broadcasts', { answer: broadcastList }),
+    list: get('/broadcasts', { query: broadcastQuery, answer: broadcastList }),
     view: get('/broadcasts/:id', { answer: broadcastView }),
     forecast: post('/broadcasts/forecast', { body: broadcastRequest, answer: broadcastForecast }),
     /** Ten of those who would get it. */

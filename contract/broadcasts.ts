@@ -4,6 +4,13 @@ import { selection } from './audience/people.ts'
 
 const id = z.number().int().positive()
 
+/** The broadcasts that go out, or went, in a span of time; the last ones without. */
+export const broadcastQuery = z.object({
+  from: z.iso.datetime({ offset: true }).optional(),
+  to: z.iso.datetime({ offset: true }).optional(),
+})
+export type BroadcastQuery = z.infer<typeof broadcastQuery>
+
 /** A date and time without a zone. */
 export const localTime = z.string().regex(/^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}$/, 'Choose a date and a time')
 

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { created, post } from './route.ts'
 
 /** What pages, forms and other things with versions have in common. */
 export const thingState = z.enum(['draft', 'live', 'archived'])
@@ -48,7 +49,7 @@ export const draftView = draftState.extend({
 })
 
 /** Takes what an earlier version says as the draft. */
-export const goBackRequest = z.object({ version: z.number().int().positive() })
+const goBackRequest = z.object({ version: z.number().int().positive() })
 
 export const archiveRequest = z.object({ archived: z.boolean() })
 
@@ -60,3 +61,12 @@ export const saveOf = <C extends z.ZodType>(content: C) =>
     over: z.boolean().default(false),
     content,
   })
+
+/** What can be done with everything that has versions, whatever it holds. @param path of the things */
+export const versionRoutes = <const Path extends string>(path: Path) => ({
+  publish: post(`${path}/:id/publish`, { body: z.object(draftPlace) }),
+  goBack: post(`${path}/:id/go-back`, { body: goBackRequest }),
+  copy: post(`${path}/:id/copy`, { answer: created }),
+  archive: post(`${path}/:id/archive`, { body: archiveRequest }),
+  delete: post(`${path}/:id/delete`, {}),
+})

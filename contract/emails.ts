@@ -1,16 +1,7 @@
 import { z } from 'zod'
 import { purpose } from '../core/audience/people/permission.ts'
 import { emailContent } from '../core/email/email.ts'
-import {
-  archiveRequest,
-  draftPlace,
-  draftState,
-  draftView,
-  goBackRequest,
-  libraryName,
-  saveOf,
-  thingState,
-} from './drafts.ts'
+import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 /** An email of the Library. */
@@ -107,6 +98,7 @@ export const teamMember = z.object({
 
 export const emailRoutes = {
   emails: {
+    ...versionRoutes('/emails'),
     list: get('/emails', { answer: z.array(emailRow) }),
     view: get('/emails/:id', { answer: emailView }),
     create: post('/emails', {
@@ -115,11 +107,6 @@ export const emailRoutes = {
     }),
     rename: post('/emails/:id/rename', { body: z.object({ name: libraryName }) }),
     save: post('/emails/:id/save', { body: saveOf(emailContent), answer: draftState }),
-    publish: post('/emails/:id/publish', { body: z.object(draftPlace) }),
-    goBack: post('/emails/:id/go-back', { body: goBackRequest }),
-    copy: post('/emails/:id/copy', { answer: created }),
-    archive: post('/emails/:id/archive', { body: archiveRequest }),
-    delete: post('/emails/:id/delete', {}),
     links: get('/emails/:id/links', { answer: z.array(emailLinkView) }),
     report: get('/emails/:id/report', { answer: emailReport }),
     /** The email with its clicks drawn over it. */

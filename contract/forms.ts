@@ -1,15 +1,6 @@
 import { z } from 'zod'
 import { formContent } from '../core/capture/form.ts'
-import {
-  archiveRequest,
-  draftPlace,
-  draftState,
-  draftView,
-  goBackRequest,
-  saveOf,
-  libraryName,
-  thingState,
-} from './drafts.ts'
+import { draftState, draftView, saveOf, libraryName, thingState, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const count = z.number().int()
@@ -83,6 +74,7 @@ const newForm = z.object({
 
 export const formRoutes = {
   forms: {
+    ...versionRoutes('/forms'),
     list: get('/forms', { answer: z.array(formRow) }),
     view: get('/forms/:id', { answer: formView }),
     create: post('/forms', { body: newForm, answer: created }),
@@ -91,11 +83,6 @@ export const formRoutes = {
       body: saveOf(formContent),
       answer: draftState.extend({ sends: z.array(z.string()) }),
     }),
-    publish: post('/forms/:id/publish', { body: z.object(draftPlace) }),
-    goBack: post('/forms/:id/go-back', { body: goBackRequest }),
-    copy: post('/forms/:id/copy', { answer: created }),
-    archive: post('/forms/:id/archive', { body: archiveRequest }),
-    delete: post('/forms/:id/delete', {}),
     numbers: get('/forms/:id/numbers', { answer: formNumbers }),
     /** Once a version of it is published. */
     trials: get('/forms/:id/trials', { answer: z.array(formTrial) }),

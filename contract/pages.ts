@@ -5,16 +5,7 @@ import { section } from '../core/blocks/document.ts'
 import { brand } from '../core/pages/brand.ts'
 import { pageContent, pagePath, pagePurpose } from '../core/pages/page.ts'
 import { hostName, siteSettings } from '../core/pages/site.ts'
-import {
-  archiveRequest,
-  draftPlace,
-  draftState,
-  draftView,
-  goBackRequest,
-  libraryName as name,
-  saveOf,
-  thingState,
-} from './drafts.ts'
+import { draftState, draftView, libraryName as name, saveOf, thingState, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const id = z.number().int().positive()
@@ -153,6 +144,7 @@ const uploadQuery = z.object({
 
 export const pageRoutes = {
   pages: {
+    ...versionRoutes('/pages'),
     list: get('/pages', { answer: z.array(pageRow) }),
     view: get('/pages/:id', { answer: pageView }),
     create: post('/pages', { body: newPage, answer: created }),
@@ -163,11 +155,6 @@ export const pageRoutes = {
     }),
     save: post('/pages/:id/save', { body: saveOf(pageContent), answer: draftState }),
     settings: post('/pages/:id/settings', { body: pageSettings }),
-    publish: post('/pages/:id/publish', { body: z.object(draftPlace) }),
-    goBack: post('/pages/:id/go-back', { body: goBackRequest }),
-    copy: post('/pages/:id/copy', { answer: created }),
-    archive: post('/pages/:id/archive', { body: archiveRequest }),
-    delete: post('/pages/:id/delete', {}),
     /** A link that shows the draft for a week to whoever has it. */
     previewLink: post('/pages/:id/preview-link', { answer: z.object({ url: z.string() }) }),
   },

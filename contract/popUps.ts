@@ -1,15 +1,6 @@
 import { z } from 'zod'
 import { popUpContent } from '../core/capture/popUp.ts'
-import {
-  archiveRequest,
-  draftPlace,
-  draftState,
-  draftView,
-  goBackRequest,
-  libraryName,
-  saveOf,
-  thingState,
-} from './drafts.ts'
+import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 export const popUpRow = z.object({
@@ -38,6 +29,7 @@ export type PopUpView = z.infer<typeof popUpView>
 
 export const popUpRoutes = {
   popUps: {
+    ...versionRoutes('/pop-ups'),
     list: get('/pop-ups', { answer: z.array(popUpRow) }),
     view: get('/pop-ups/:id', { answer: popUpView }),
     create: post('/pop-ups', {
@@ -46,11 +38,6 @@ export const popUpRoutes = {
     }),
     rename: post('/pop-ups/:id/rename', { body: z.object({ name: libraryName }) }),
     save: post('/pop-ups/:id/save', { body: saveOf(popUpContent), answer: draftState }),
-    publish: post('/pop-ups/:id/publish', { body: z.object(draftPlace) }),
-    goBack: post('/pop-ups/:id/go-back', { body: goBackRequest }),
-    copy: post('/pop-ups/:id/copy', { answer: created }),
-    archive: post('/pop-ups/:id/archive', { body: archiveRequest }),
-    delete: post('/pop-ups/:id/delete', {}),
     /** Of two that are due the first opens. */
     order: post('/pop-ups/order', {
       body: z.object({ popUps: z.array(z.number().int().positive()).max(500) }),

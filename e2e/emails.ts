@@ -91,3 +91,34 @@ test('an email of a follow-up is opened from its step, and one comes back there'
   await page.getByRole('link', { name: 'Back to where you came from' }).click()
   await expect(page).toHaveURL(/follow-ups\/1$/)
 })
+
+test('what is planned is moved in the calendar by drag and by keys', async ({ page }) => {
+  await signIn(page, '/app/outbox/broadcasts')
+  await page.getByRole('link', { name: /a year on the shelf/ }).click()
+  await expect(page.getByText('planned', { exact: true })).toBeVisible()
+  await expect(page.getByText(/wherever each reader is/)).toBeVisible()
+
+  await page.goto('/app/outbox/calendar')
+  const planned = page.getByRole('link', { name: /a year on the shelf/ })
+  const days = page.getByRole('cell')
+  const dayOf = async (): Promise<number> => {
+    await expect(planned).toBeVisible()
+    return days.evaluateAll((cells) =>
+      cells.findIndex((cell) => cell.textContent?.includes('a year on the shelf')),
+    )
+  }
+  if (!(await planned.isVisible())) await page.getByRole('button', { name: 'Next' }).click()
+  const first = await dayOf()
+
+  // To the day before, by keys; the focus stays with it.
+  await planned.focus()
+  await page.keyboard.press('Shift+ArrowLeft')
+  await expect(page.getByRole('status').filter({ hasText: 'now goes out on Saturday' })).toBeAttached()
+  await expect.poll(dayOf).toBe(first - 1)
+  await expect(planned).toBeFocused()
+
+  // And back by drag.
+  await planned.dragTo(days.nth(first))
+  await expect(page.getByRole('status').filter({ hasText: 'now goes out on Sunday' })).toBeAttached()
+  await expect.poll(dayOf).toBe(first)
+})

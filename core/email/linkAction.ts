@@ -21,7 +21,10 @@ export function isLinkActionOpen(action: LinkAction, known: KnownThings): boolea
       return action.topic === null || !known.topics.has(action.topic)
     case 'leaveFollowup':
       return action.followup === null || !known.followups.has(action.followup)
-    default:
+    case 'addTag':
+    case 'removeTag':
+    case 'setField':
+    case 'startFollowup':
       return isActionOpen(action, known)
   }
 }

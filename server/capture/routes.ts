@@ -1,5 +1,6 @@
 import { Router } from 'express'
 import { api } from '../../contract/api.ts'
+import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle } from '../http/handle.ts'
 import type { WebPlatform } from '../platform.ts'
 import { formDrafts } from './formDrafts.ts'
@@ -52,24 +53,7 @@ export function captureRoutes(platform: WebPlatform): Router {
       withSends(tx, params.id, body.content, await formDrafts.save(tx, params.id, body, doing(by))),
     ),
   )
-  handle(routes, api.forms.publish, ({ params, body, by }) =>
-    database.inTransaction((tx) => formDrafts.publish(tx, params.id, body, doing(by))),
-  )
-  handle(routes, api.forms.goBack, ({ params, body, by }) =>
-    database.inTransaction((tx) => formDrafts.goBack(tx, params.id, body.version, doing(by))),
-  )
-  handle(
-    routes,
-    api.forms.copy,
-    async ({ params, by }) => ({
-      id: await database.inTransaction((tx) => copyForm(tx, params.id, doing(by))),
-    }),
-    { status: 201 },
-  )
-  handle(routes, api.forms.archive, ({ params, body }) =>
-    formDrafts.archive(database, params.id, body.archived, new Date(clock.now())),
-  )
-  handle(routes, api.forms.delete, ({ params }) => database.inTransaction((tx) => deleteForm(tx, params.id)))
+  serveVersions(platform, routes, api.forms, { drafts: formDrafts, copy: copyForm, remove: deleteForm })
   handle(routes, api.forms.numbers, ({ params }) => formNumbers(database, params.id, clock.now()))
 
   handle(routes, api.forms.trials, ({ params }) => formTrials(platform, params.id))
@@ -87,25 +71,6 @@ export function captureRoutes(platform: WebPlatform): Router {
   handle(routes, api.popUps.save, ({ params, body, by }) =>
     database.inTransaction((tx) => popUpDrafts.save(tx, params.id, body, doing(by))),
   )
-  handle(routes, api.popUps.publish, ({ params, body, by }) =>
-    database.inTransaction((tx) => popUpDrafts.publish(tx, params.id, body, doing(by))),
-  )
-  handle(routes, api.popUps.goBack, ({ params, body, by }) =>
-    database.inTransaction((tx) => popUpDrafts.goBack(tx, params.id, body.version, doing(by))),
-  )
-  handle(
-    routes,
-    api.popUps.copy,
-    async ({ params, by }) => ({
-      id: await database.inTransaction((tx) => copyPopUp(tx, params.id, doing(by))),
-    }),
-    { status: 201 },
-  )
-  handle(routes, api.popUps.archive, ({ params, body }) =>
-    popUpDrafts.archive(database, params.id, body.archived, new Date(clock.now())),
-  )
-  handle(routes, api.popUps.delete, ({ params }) =>
-    database.inTransaction((tx) => deletePopUp(tx, params.id)),
-  )
+  serveVersions(platform, routes, api.popUps, { drafts: popUpDrafts, copy: copyPopUp, remove: deletePopUp })
   return routes
 }

@@ -2,9 +2,8 @@ import { beforeAll, describe, expect, it } from 'vitest'
 import { parse } from 'csv-parse/sync'
 import type { OutboxGroup, OutboxList, OutboxMoment } from '../../contract/email.ts'
 import type { EmailPreview, EmailReport, EmailView } from '../../contract/emails.ts'
-import { emailLinks, emptyEmail } from '../../core/email/email.ts'
-import { composer } from '../../core/blocks/compose.ts'
-import { numberedIds } from '../../testing/documents.ts'
+import { emptyEmail, type EmailContent } from '../../core/email/email.ts'
+import { useEmails } from '../../testing/emails.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt } from '../../testing/publishing.ts'
 import { sendDue } from '../../testing/sending.ts'
@@ -12,29 +11,12 @@ import { useInstall } from '../../testing/useInstall.ts'
 import { buttonOf, mailFor } from '../../testing/visitor.ts'
 
 const on = useInstall({ worker: false })
-const { block, section, document } = composer(numberedIds('report'))
+const { document, live, write } = useEmails(on)
 const hour = 3_600_000
 
 /** A published email with one button. */
-async function publish(given: object = {}): Promise<number> {
-  const content = emptyEmail({
-    subject: 'Two links',
-    why: 'You agreed.',
-    document: document(
-      section([
-        { blocks: [block('button', { label: 'Look', target: { to: 'web', url: 'https://bench.test/' } })] },
-      ]),
-    ),
-    ...given,
-  })
-  expect(emailLinks(content)).toHaveLength(1)
-  const { id } = await made<{ id: number }>(
-    on.mara.post('/emails', { name: `Report ${Math.random()}`, content }),
-  )
-  const answer = await on.mara.post(`/emails/${id}/publish`, { version: 1, revision: 1 })
-  expect(answer.status).toBe(204)
-  return id
-}
+const publish = (given: Partial<EmailContent> = {}): Promise<number> =>
+  live(write({ subject: 'Two links', ...given }))
 
 async function queue(email: number, ...names: string[]): Promise<void> {
   for (const name of names) {
@@ -72,7 +54,7 @@ describe('the report of an email', () => {
       machineOpened: 1,
       clicked: 1,
       unsubscribed: 0,
-      links: [{ label: 'Look', people: 1, machines: 1 }],
+      links: [{ label: 'See the bench', people: 1, machines: 1 }],
       byDevice: [{ device: 'phone', opened: 1, clicked: 1 }],
     })
   })
@@ -124,10 +106,10 @@ describe('what is read before it is sent', () => {
     expect(await subjectOf('draft')).toBe('Not out yet')
     expect(await subjectOf('published')).toBe('Two links')
     const shown = await (await on.mara.download(`/emails/${email}/preview-html?of=published`)).text()
-    expect(shown).toContain('https://bench.test/')
+    expect(shown).toContain('https://bench.test/first')
     // Its link leads where it leads, though the draft has none any more.
     const drawn = await (await on.mara.download(`/emails/${email}/report-html`)).text()
-    expect(drawn).toContain('href="https://bench.test/"')
+    expect(drawn).toContain('href="https://bench.test/first"')
     const never = await made<{ id: number }>(
       on.mara.post('/emails', { name: 'Never out', content: emptyEmail({ document: document() }) }),
     )
@@ -143,7 +125,7 @@ describe('an email that is not to be counted', () => {
     await sendDue(on.install)
     const [mail] = await mailFor(on.install, 'dag@postbox.test')
     expect(mail!.html).not.toContain('/seen/')
-    expect((await lookAt(buttonOf(mail!))).headers.get('location')).toBe('https://bench.test/')
+    expect((await lookAt(buttonOf(mail!))).headers.get('location')).toBe('https://bench.test/first')
     expect(await on.mara.get(`/emails/${email}/report`)).toMatchObject({
       tracked: false,
       sent: 1,

@@ -1,6 +1,7 @@
 import { Router } from 'express'
 import { api } from '../../contract/api.ts'
 import type { Doing } from '../blocks/drafts.ts'
+import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle, handleStream } from '../http/handle.ts'
 import { loadSite } from '../pages/site.ts'
 import type { WebPlatform } from '../platform.ts'
@@ -73,22 +74,7 @@ function libraryRoutes(platform: WebPlatform, routes: Router): void {
   handle(routes, emails.save, ({ params, body, by }) =>
     q.inTransaction((tx) => emailDrafts.save(tx, params.id, body, doing(by))),
   )
-  handle(routes, emails.publish, ({ params, body, by }) =>
-    q.inTransaction((tx) => emailDrafts.publish(tx, params.id, body, doing(by))),
-  )
-  handle(routes, emails.goBack, ({ params, body, by }) =>
-    q.inTransaction((tx) => emailDrafts.goBack(tx, params.id, body.version, doing(by))),
-  )
-  handle(
-    routes,
-    emails.copy,
-    async ({ params, by }) => ({ id: await q.inTransaction((tx) => copyEmail(tx, params.id, doing(by))) }),
-    { status: 201 },
-  )
-  handle(routes, emails.archive, ({ params, body }) =>
-    emailDrafts.archive(q, params.id, body.archived, new Date(clock.now())),
-  )
-  handle(routes, emails.delete, ({ params }) => q.inTransaction((tx) => deleteEmail(tx, params.id)))
+  serveVersions(platform, routes, emails, { drafts: emailDrafts, copy: copyEmail, remove: deleteEmail })
   handle(routes, emails.links, ({ params }) => linksOfEmail(q, params.id))
   handle(routes, emails.report, ({ params }) => reportEmail(q, params.id))
   handleStream(routes, emails.reportHtml, async ({ params, response }) => {
@@ -120,7 +106,7 @@ function broadcastRoutes(platform: WebPlatform, routes: Router): void {
   const { broadcasts } = api
   const made = { status: 201 } as const
 
-  handle(routes, broadcasts.list, () => listBroadcasts(platform))
+  handle(routes, broadcasts.list, ({ query }) => listBroadcasts(platform, query))
   handle(routes, broadcasts.view, ({ params }) => viewBroadcast(platform, params.id))
   handle(routes, broadcasts.forecast, ({ body, response }) =>
     questions.whileConnected(response, (tx) => forecastBroadcast(tx, body, clock.now())),

@@ -1,6 +1,7 @@
 import type { NewPage, PageSettings, PageView } from '../../contract/pages.ts'
 import { copyDocument } from '../../core/blocks/operations.ts'
 import type { PageContent } from '../../core/pages/page.ts'
+import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
@@ -113,21 +114,17 @@ async function freePath(q: Queries, path: string): Promise<string> {
 }
 
 /** Makes a draft that says the same. @returns its id */
-export async function copyPage(platform: Platform, id: number, by: string): Promise<number> {
-  return platform.database.inTransaction(async (tx) => {
-    const page = await pageById(tx, id)
-    const { content } = await pageDrafts.newest(tx, id)
-    const copied: PageContent = { ...content, document: copyDocument(content.document, randomPartId) }
-    const { name, path, purpose, courseId: course } = page
-    const given = { name: `${name} (copy)`.slice(0, 120), path: await freePath(tx, path), purpose, course }
-    return createPage(tx, { ...given, content: copied }, by, new Date(platform.clock.now()))
-  })
+export async function copyPage(q: Queries, id: number, { by, at }: Doing): Promise<number> {
+  const page = await pageById(q, id)
+  const { content } = await pageDrafts.newest(q, id)
+  const copied: PageContent = { ...content, document: copyDocument(content.document, randomPartId) }
+  const { name, path, purpose, courseId: course } = page
+  const given = { name: `${name} (copy)`.slice(0, 120), path: await freePath(q, path), purpose, course }
+  return createPage(q, { ...given, content: copied }, by, at)
 }
 
-export async function deletePage(platform: Platform, id: number): Promise<void> {
-  await platform.database.inTransaction(async (tx) => {
-    const page = await pageById(tx, id)
-    await page.destroy({ transaction: tx.transaction ?? null })
-    await announce(tx, 'pages', 'audience')
-  })
+export async function deletePage(q: Queries, id: number): Promise<void> {
+  const page = await pageById(q, id)
+  await page.destroy({ transaction: q.transaction ?? null })
+  await announce(q, 'pages', 'audience')
 }

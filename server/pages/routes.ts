@@ -2,6 +2,7 @@ import { raw, Router } from 'express'
 import { api } from '../../contract/api.ts'
 import { pagePath } from '../../core/pages/page.ts'
 import { deleteFile, editFile, listFiles, storeFile, useFileVersion } from '../capture/files.ts'
+import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle, handleStream } from '../http/handle.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { WebPlatform } from '../platform.ts'
@@ -47,24 +48,7 @@ export function pageRoutes(platform: WebPlatform): Router {
     database.inTransaction((tx) => pageDrafts.save(tx, params.id, body, { by, at: now() })),
   )
   handle(routes, api.pages.settings, ({ params, body }) => setPageSettings(platform, params.id, body))
-  handle(routes, api.pages.publish, ({ params, body, by }) =>
-    database.inTransaction((tx) => pageDrafts.publish(tx, params.id, body, { by, at: now() })),
-  )
-  handle(routes, api.pages.goBack, ({ params, body, by }) =>
-    database.inTransaction((tx) => pageDrafts.goBack(tx, params.id, body.version, { by, at: now() })),
-  )
-  handle(
-    routes,
-    api.pages.copy,
-    async ({ params, by }) => ({ id: await copyPage(platform, params.id, by) }),
-    {
-      status: 201,
-    },
-  )
-  handle(routes, api.pages.archive, ({ params, body }) =>
-    pageDrafts.archive(database, params.id, body.archived, now()),
-  )
-  handle(routes, api.pages.delete, ({ params }) => deletePage(platform, params.id))
+  serveVersions(platform, routes, api.pages, { drafts: pageDrafts, copy: copyPage, remove: deletePage })
   handle(routes, api.pages.previewLink, ({ params }) => previewLink(platform, params.id))
 
   handle(routes, api.site.view, () => viewSite(platform))

@@ -8,11 +8,11 @@ import type { BlockDocument, Section } from '../../core/blocks/document.ts'
 import type { Medium } from '../../core/blocks/kinds/blockKind.ts'
 import type { Part, Place } from '../../core/blocks/operations.ts'
 import { call } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useNowIso } from '../now.ts'
 import { copySelected, deskKeys } from './deskKeys.ts'
-import { forgetKept, keptContent, useDraft, type Draft, type DraftKind } from './draft.ts'
+import { useDesk } from './desk.ts'
+import { useDraft, type Draft, type DraftKind } from './draft.ts'
 import { placeAfter, useEditing, type Editing } from './editing.ts'
 import EditorBar from './EditorBar.vue'
 import EditorDesk from './EditorDesk.vue'
@@ -68,43 +68,25 @@ const width = ref<'wide' | 'phone'>('wide')
 const insertAt = ref<Place | null>(null)
 const sheet = useTemplateRef<InstanceType<typeof SheetView>>('sheet')
 const outline = useTemplateRef<InstanceType<typeof OutlineView>>('outline')
-const { refused, busy, attempt } = useAttempts()
 
 watch(editing.edits, () => draft.set({ ...draft.content.value, document: document.value }))
 
-/** What this browser wrote when the server was away is offered again. */
-const kept = ref(keptContent(kind, view.id) !== null)
-function bringBack(): void {
-  const content = keptContent(kind, view.id)
-  kept.value = false
-  if (!content) return
-  draft.set(content)
-  editing.open(content.document)
-}
-function dropKept(): void {
-  forgetKept(kind, view.id)
-  kept.value = false
-}
-
-async function publishNow(): Promise<void> {
-  const through = await attempt(async () => {
-    if (!(await draft.save())) return
-    const { version, revision }: DraftState = draft.state.value
-    await props.publish({ version, revision })
-  })
-  if (through && !draft.problem.value) emit('reload')
-}
+const desk = useDesk(kind, view.id, draft, {
+  open(content) {
+    draft.set(content)
+    editing.open(content.document)
+  },
+  publish: props.publish,
+  keepAsCopy: props.keepAsCopy,
+  reload: () => emit('reload'),
+})
+const { isKept, bringBack, dropKept, publish: publishNow, keepAsCopy: keepCopy } = desk
+const { refused, busy, attempt } = desk.attempts
 
 const showPreview = (): Promise<boolean> =>
   attempt(async () => {
     await draft.save()
     await props.preview?.()
-  })
-
-const keepCopy = (): Promise<boolean> =>
-  attempt(async () => {
-    await props.keepAsCopy(draft.content.value)
-    forgetKept(kind, view.id)
   })
 
 const naming = ref<Section | null>(null)
@@ -159,7 +141,7 @@ const pressed = deskKeys(editing, {
       <EditorNotes
         :draft="draft"
         :refused="refused"
-        :kept="kept"
+        :kept="isKept"
         @bring-back="bringBack"
         @discard="dropKept"
         @reload="emit('reload')"

@@ -7,8 +7,8 @@ import type { SiteView } from '../../contract/pages.ts'
 import { fieldsOf, formContent, type FormContent, type FormField } from '../../core/capture/form.ts'
 import type { FieldPlace } from '../../core/capture/formEdits.ts'
 import { call } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
-import { forgetKept, keptContent, useDraft, type DraftKind } from '../blocks/draft.ts'
+import { useDesk } from '../blocks/desk.ts'
+import { useDraft, type DraftKind } from '../blocks/draft.ts'
 import EditorBar from '../blocks/EditorBar.vue'
 import EditorDesk from '../blocks/EditorDesk.vue'
 import EditorNotes from '../blocks/EditorNotes.vue'
@@ -41,7 +41,6 @@ const { content, selected, shownStep } = editing
 watch(content, (next) => draft.set(next))
 
 const outline = useTemplateRef<InstanceType<typeof FormOutline>>('outline')
-const { refused, busy, attempt } = useAttempts()
 const insertAt = ref<FieldPlace | null>(null)
 const opened = Date.parse(now.value)
 const context = computed(() => sheetContext(props.site, opened))
@@ -61,36 +60,18 @@ const shownChoices = computed((): Partial<Record<Shown, string>> => ({
 watch(selected, (id) => id !== null && (shown.value = 'form'))
 watch(shownChoices, (choices) => shown.value in choices || (shown.value = 'form'))
 
-/** What this browser wrote when the server was away is offered again. */
-const kept = ref(keptContent(forms, props.view.id))
-function bringBack(): void {
-  if (kept.value) editing.replace(kept.value)
-  kept.value = null
-}
-function dropKept(): void {
-  forgetKept(forms, props.view.id)
-  kept.value = null
-}
-
-async function publish(): Promise<void> {
-  const { id } = props.view
-  const through = await attempt(async () => {
-    if (!(await draft.save())) return
-    const { version, revision } = draft.state.value
-    await call(api.forms.publish, { params: { id }, body: { version, revision } })
-  })
-  if (through && !draft.problem.value) emit('reload')
-}
-
-async function keepAsCopy(): Promise<void> {
-  const { view } = props
-  await attempt(async () => {
-    const body = { name: `${view.name} (mine)`.slice(0, 120), content: content.value }
+const desk = useDesk(forms, props.view.id, draft, {
+  open: editing.replace,
+  publish: (body) => call(api.forms.publish, { params: { id: props.view.id }, body }),
+  async keepAsCopy(kept) {
+    const body = { name: `${props.view.name} (mine)`.slice(0, 120), content: kept }
     const { id } = await call(api.forms.create, { body })
-    forgetKept(forms, view.id)
     await router.push(`/library/forms/${id}`)
-  })
-}
+  },
+  reload: () => emit('reload'),
+})
+const { isKept, bringBack, dropKept, publish, keepAsCopy } = desk
+const { refused, busy } = desk.attempts
 
 function insert(field: FormField, at: FieldPlace): void {
   editing.insert(field, at)
@@ -126,7 +107,7 @@ function go(part: string): void {
       <EditorNotes
         :draft="draft"
         :refused="refused"
-        :kept="kept !== null"
+        :kept="isKept"
         @bring-back="bringBack"
         @discard="dropKept"
         @reload="emit('reload')"

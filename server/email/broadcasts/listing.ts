@@ -1,5 +1,10 @@
 import { z } from 'zod'
-import type { BroadcastState, BroadcastView, VariantView } from '../../../contract/broadcasts.ts'
+import type {
+  BroadcastQuery,
+  BroadcastState,
+  BroadcastView,
+  VariantView,
+} from '../../../contract/broadcasts.ts'
 import type { Departure } from '../../../contract/today.ts'
 import type { WorkView } from '../../../contract/work.ts'
 import type { TestMeasure } from '../../../core/email/splitTest.ts'
@@ -55,6 +60,9 @@ export async function plannedDepartures({ database, clock }: Platform): Promise<
 
 /** Broadcasts that the list shows. */
 const shown = 60
+
+/** Those of a span of time, such as a month of the calendar. */
+const mostInSpan = 400
 
 interface Row {
   id: number
@@ -151,10 +159,10 @@ async function loadVariants(q: Queries, ids: readonly number[]): Promise<Map<num
   return found
 }
 
-/** The last broadcasts, newest first, with what became of their messages. @param only that one */
+/** Broadcasts, newest first, with what became of their messages: the last ones, those of a span of time, or one. */
 export async function listBroadcasts(
   { database: q, clock }: Platform,
-  only: number | null = null,
+  { from, to, id: only }: BroadcastQuery & { id?: number } = {},
 ): Promise<BroadcastView[]> {
   const now = clock.now()
   const count = (test: string): string => `count(message.id) filter (where ${test})::int`
@@ -170,14 +178,16 @@ export async function listBroadcasts(
        ${count(`message.state = 'waiting' and message.variant is null`)} undecided,
        ${state('sent')} sent, ${count('message.opened_at is not null')} opened,
        ${count('message.clicked_at is not null')} clicked, ${state('held')} held, ${state('failed')} failed
-     from (select * from broadcast where $1::bigint is null or id = $1 order by goes_at desc, id desc limit ${shown}) b
+     from (select * from broadcast where ($1::bigint is null or id = $1)
+         and ($2::timestamptz is null or goes_at >= $2) and ($3::timestamptz is null or goes_at < $3)
+       order by goes_at desc, id desc limit ${from === undefined ? shown : mostInSpan}) b
      join email on email.id = b.email_id left join topic on topic.id = b.topic_id
      left join long_work on long_work.id = b.work_id left join message on message.broadcast_id = b.id
      group by b.id, b.email_id, b.sentence, b.by, b.created_at, b.goes_at, b.reader_zone, b.left_out, b.stopped_by,
        b.paused_by, b.called_back_by, b.again_of, b.test_share, b.test_by, b.decide_at, b.decides_itself, b.winner,
        b.decided_by, email.id, topic.id, long_work.id
      order by b.goes_at desc, b.id desc`,
-    [only],
+    [only ?? null, from ?? null, to ?? null],
   )
   const variants = await loadVariants(
     q,
@@ -215,7 +225,7 @@ export async function listBroadcasts(
 
 /** A broadcast with what became of it. @throws Problem 404 */
 export async function viewBroadcast(platform: Platform, id: number): Promise<BroadcastView> {
-  const [found] = await listBroadcasts(platform, id)
+  const [found] = await listBroadcasts(platform, { id })
   if (!found) throw notFound('This broadcast')
   return found
 }

@@ -187,6 +187,19 @@ describe('what is planned', () => {
     expect(await stateOf(id)).toBe('out')
   })
 
+  it('is found in the month that somebody looks at, however many others there are', async () => {
+    await addPeople('ann')
+    const id = await started({ moment: { when: 'at', local: local(30 * hour) } })
+    const span = (from: number, to: number) =>
+      on.mara.get<BroadcastView[]>(
+        `/broadcasts?from=${new Date(clock().now() + from * hour).toISOString()}&to=${new Date(clock().now() + to * hour).toISOString()}`,
+      )
+    expect((await span(29, 31)).map((each) => each.id)).toEqual([id])
+    expect(await span(31, 50)).toEqual([])
+    expect(await span(0, 29)).toEqual([])
+    expect((await on.mara.download('/broadcasts?from=yesterday')).status).toBe(422)
+  })
+
   it('is moved, and taken back', async () => {
     await addPeople('ann')
     const id = await started({ moment: { when: 'at', local: local(30 * hour) } })

@@ -13,18 +13,23 @@ import { useNowIso } from '../../now.ts'
 import { clockTime } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
 import OutboxTabs from '../OutboxTabs.vue'
-import { calendarWeeks, daysLater, movedTo, type Span } from './calendar.ts'
+import { calendarSpan, calendarWeeks, daysLater, movedTo, type Span } from './calendar.ts'
 import { can, stateMarks } from './states.ts'
 
 /** When broadcasts go out and went: what is planned is moved by drag, or by the arrow keys with Shift. */
 const session = useSession()
 const now = useNowIso()
-const { data, problem } = useLoaded((signal) => call(api.broadcasts.list, { signal }), ['email', 'work'])
 const { refused, attempt } = useAttempts()
 
 const span = ref<Span>('month')
 const spans: Readonly<Record<Span, string>> = { month: 'Month', week: 'Week' }
 const shown = ref(now.value)
+const query = computed(() => calendarSpan(shown.value, span.value, session.zone))
+const { data, problem, reload } = useLoaded(
+  (signal) => call(api.broadcasts.list, { query: query.value, signal }),
+  ['email', 'work'],
+  () => query.value,
+)
 const at = computed(() => DateTime.fromISO(shown.value, { zone: session.zone }))
 const title = computed(() =>
   span.value === 'month'
@@ -52,6 +57,7 @@ async function move(broadcast: BroadcastView, date: string): Promise<void> {
   const moved = await attempt(() =>
     call(api.broadcasts.move, { params: { id: broadcast.id }, body: { local } }),
   )
+  await reload()
   told.value = moved
     ? `${broadcast.email} now goes out on ${DateTime.fromISO(date).setLocale('en-GB').toFormat('cccc d LLLL')}.`
     : `${broadcast.email} stays where it was.`
@@ -63,6 +69,7 @@ async function moveByKey(event: KeyboardEvent, broadcast: BroadcastView, date: s
   if (days === undefined || !event.shiftKey || !can(broadcast.state, 'move')) return
   event.preventDefault()
   await move(broadcast, daysLater(date, days))
+  // It stands in another day by now, as another element.
   await nextTick()
   document.getElementById(`broadcast-${broadcast.id}`)?.focus()
 }

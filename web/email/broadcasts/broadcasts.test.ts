@@ -267,7 +267,12 @@ describe('the calendar', () => {
 
   it('moves what is planned by keys, and says so', async () => {
     vi.useFakeTimers({ now: new Date('2026-12-01T12:00:00Z'), toFake: ['Date'] })
-    server.answers('GET /broadcasts', [planned, { ...row, id: 9, goesAt: '2026-12-02T09:00:00.000Z' }])
+    // Whole weeks, as far as they are shown: Monday 30 November to Sunday 3 January.
+    const span = new URLSearchParams({ from: '2026-11-30T00:00:00.000Z', to: '2027-01-04T00:00:00.000Z' })
+    server.answers(`GET /broadcasts?${span.toString()}`, [
+      planned,
+      { ...row, id: 9, goesAt: '2026-12-02T09:00:00.000Z' },
+    ])
     server.answers('POST /broadcasts/7/move', undefined)
     shown = await show(BroadcastCalendar)
     await flushPromises()

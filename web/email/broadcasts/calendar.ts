@@ -16,6 +16,14 @@ export type Span = 'month' | 'week'
 const firstOf = (at: DateTime, span: Span): DateTime =>
   (span === 'month' ? at.startOf('month') : at).startOf('week')
 
+/** The first moment that a span shows, and the first after it. */
+export function calendarSpan(shown: string, span: Span, zone: string): { from: string; to: string } {
+  const at = DateTime.fromISO(shown, { zone })
+  const last = span === 'month' ? at.endOf('month') : at
+  const [from, to] = [firstOf(at, span), last.endOf('week').plus({ milliseconds: 1 })]
+  return { from: from.toUTC().toISO() ?? '', to: to.toUTC().toISO() ?? '' }
+}
+
 /** The weeks of a month, or the one week, with what goes out on each day of the business's zone. */
 export function calendarWeeks(
   broadcasts: readonly BroadcastView[],
