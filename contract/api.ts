@@ -28,6 +28,7 @@ import { pageRoutes } from './pages.ts'
 import { popUpRoutes } from './popUps.ts'
 import { created, get, post, type Route } from './route.ts'
 import { searchHits, searchQuery } from './search.ts'
+import { sharedDetailRoutes } from './sharedDetails.ts'
 import { todayView } from './today.ts'
 import { workList } from './work.ts'
 import { clockStrip, me, passwordChange, signInRequest } from './workspace.ts'
@@ -39,6 +40,7 @@ export const api = {
   ...formRoutes,
   ...popUpRoutes,
   ...emailRoutes,
+  ...sharedDetailRoutes,
   auth: {
     signIn: post('/auth/sign-in', { body: signInRequest }),
     signOut: post('/auth/sign-out', {}),

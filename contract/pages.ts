@@ -102,6 +102,8 @@ export const siteView = z.object({
     z.object({ id, name: z.string(), path: z.string(), purpose: pagePurpose, live: z.boolean() }),
   ),
   pictures: z.array(picture.omit({ usedIn: true })),
+  /** Shared details that are pictures. */
+  details: z.array(named.extend({ picture: id })),
   files: z.array(named.extend({ mediaType: z.string() })),
   tags: z.array(named),
   forms: z.array(named.extend({ live: z.boolean(), version: z.number().int(), content: formContent })),

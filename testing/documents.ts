@@ -62,7 +62,10 @@ const given: { [K in BlockKind]: fc.Arbitrary<object> } = {
             ...(b
               ? [{ type: 'text', text: b, marks: [{ type: 'link', attrs: { id: 'linkid', target: to } }] }]
               : []),
-            { type: 'mergeField', attrs: { field: 'firstName', fallback: a.slice(0, 100) } },
+            {
+              type: 'mergeField',
+              attrs: { name: 'first name', format: null, fallback: a.slice(0, 100) },
+            },
             { type: 'hardBreak' },
           ],
         },

@@ -131,6 +131,16 @@ export const routes: RouteRecordRaw[] = [
     },
   },
   {
+    path: '/library/shared-details',
+    component: () => import('./blocks/SharedDetails.vue'),
+    meta: {
+      title: 'Shared details',
+      station: 'Library',
+      tab: 'Shared details',
+      detail: 'names, dates and pictures that pages and emails say',
+    },
+  },
+  {
     path: '/library/brand',
     component: () => import('./pages/BrandView.vue'),
     meta: { title: 'Brand', station: 'Library', tab: 'Brand', detail: 'logo, colours and typefaces' },

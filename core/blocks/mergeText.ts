@@ -1,62 +1,79 @@
 import { z } from 'zod'
 
-/** What a page can say of its reader. */
-export const mergeField = z.enum(['firstName', 'lastName', 'address'])
-export type MergeField = z.infer<typeof mergeField>
+/** How a value is said; without one as its kind is said by itself. */
+export const mergeFormat = z.enum(['name', 'number', 'wholeNumber', 'date', 'weekday', 'time', 'dateAndTime'])
+export type MergeFormat = z.infer<typeof mergeFormat>
 
-/** How a field is written in a text. */
-export const mergeFieldWords: Record<MergeField, string> = {
-  firstName: 'first name',
-  lastName: 'last name',
-  address: 'email address',
+/** How a format is written in a text: `{workshop as weekday}`. */
+export const mergeFormatWords: Record<MergeFormat, string> = {
+  name: 'name',
+  number: 'number',
+  wholeNumber: 'whole number',
+  date: 'date',
+  weekday: 'weekday',
+  time: 'time',
+  dateAndTime: 'date and time',
 }
 
-/** What is known of the reader; nothing of a stranger. */
-export type ReaderValues = Partial<Record<MergeField, string>>
+/** A field as a text names it. */
+export interface MergeField {
+  name: string
+  format: MergeFormat | null
+  /** Said when there is no value. */
+  fallback: string
+}
 
-export type MergePart = { text: string } | { field: MergeField; fallback: string } | { unknown: string }
+export type MergePart = { text: string } | { field: MergeField; written: string }
 
-const written = /\{\s*([^{}'"]{1,60}?)\s*(?:or\s+(?:'([^'{}]{0,100})'|"([^"{}]{0,100})"))?\s*\}/g
+/** By this a name is found, however its letters, spaces and quotation marks are written. */
+export const fieldKey = (name: string): string =>
+  name
+    .toLowerCase()
+    .replace(/["'’\\]/g, '')
+    .replace(/\s+/g, ' ')
+    .trim()
 
-const fieldOf = (words: string): MergeField | undefined =>
-  mergeField.options.find((field) => mergeFieldWords[field] === words.trim().toLowerCase())
+const formats = new Map(mergeFormat.options.map((format) => [mergeFormatWords[format], format]))
+
+const written = new RegExp(
+  String.raw`\{\s*([^{}]{1,100}?)` +
+    String.raw`(?:\s+as\s+(${[...formats.keys()].sort((a, b) => b.length - a.length).join('|')}))?` +
+    String.raw`(?:\s+or\s+(?:'([^'{}]{0,100})'|"([^"{}]{0,100})"))?\s*\}`,
+  'gi',
+)
 
 /**
  * Splits a text at its merge fields: `Thank you, {first name or 'dear reader'}`. A brace that begins none is text.
  */
 export function mergeParts(text: string): MergePart[] {
+  if (!text.includes('{')) return text === '' ? [] : [{ text }]
   const parts: MergePart[] = []
   let from = 0
   for (const match of text.matchAll(written)) {
+    const [whole, name = '', format = '', single, double] = match
+    if (fieldKey(name) === '') continue
     if (match.index > from) parts.push({ text: text.slice(from, match.index) })
-    const [whole, name = '', single, double] = match
-    const field = fieldOf(name)
-    parts.push(field ? { field, fallback: single ?? double ?? '' } : { unknown: whole })
+    parts.push({
+      field: {
+        name: name.trim(),
+        format: formats.get(format.toLowerCase()) ?? null,
+        fallback: single ?? double ?? '',
+      },
+      written: whole,
+    })
     from = match.index + whole.length
   }
   if (from < text.length) parts.push({ text: text.slice(from) })
   return parts
 }
 
-/** The value of a merge field, or its fall-back. */
-export const mergedValue = (values: ReaderValues, field: MergeField, fallback: string): string =>
-  values[field]?.trim() || fallback
-
-/** A text as its reader sees it. What names no field stays as it was written. */
-export function mergeWords(text: string, values: ReaderValues): string {
-  if (!text.includes('{')) return text
-  return mergeParts(text)
-    .map((part) => {
-      if ('text' in part) return part.text
-      return 'field' in part ? mergedValue(values, part.field, part.fallback) : part.unknown
-    })
-    .join('')
+/** A field as one types it. */
+export function writtenField({ name, format, fallback }: MergeField): string {
+  const mark = fallback.includes("'") ? '"' : "'"
+  const as = format === null ? '' : ` as ${mergeFormatWords[format]}`
+  return `{${name}${as}${fallback ? ` or ${mark}${fallback}${mark}` : ''}}`
 }
 
-/** Does the text say something of its reader? */
-export const isPersonal = (text: string): boolean =>
-  text.includes('{') && mergeParts(text).some((part) => 'field' in part)
-
-/** What stands in braces and names no field. */
-export const unknownFields = (text: string): string[] =>
-  text.includes('{') ? mergeParts(text).flatMap((part) => ('unknown' in part ? [part.unknown] : [])) : []
+/** The fields that a text names. */
+export const fieldsIn = (text: string): MergeField[] =>
+  text.includes('{') ? mergeParts(text).flatMap((part) => ('field' in part ? [part.field] : [])) : []

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { mergeField, mergeFieldWords, mergeParts } from './mergeText.ts'
+import { mergeFormat, mergeParts, writtenField } from './mergeText.ts'
 import { target, type Target } from './target.ts'
 
 /** An id within a document: made once, and kept through moves. */
@@ -19,7 +19,11 @@ const inline = z.discriminatedUnion('type', [
   z.strictObject({ type: z.literal('hardBreak'), marks }),
   z.strictObject({
     type: z.literal('mergeField'),
-    attrs: z.strictObject({ field: mergeField, fallback: z.string().max(100) }),
+    attrs: z.strictObject({
+      name: z.string().min(1).max(100),
+      format: mergeFormat.nullable().default(null),
+      fallback: z.string().max(100),
+    }),
     marks,
   }),
 ])
@@ -59,11 +63,11 @@ const wordsOf = (each: Inline): string => {
     case 'hardBreak':
       return '\n'
     case 'mergeField':
-      return `{${mergeFieldWords[each.attrs.field]}}`
+      return writtenField(each.attrs)
   }
 }
 
-/** Its paragraphs as plain text; a merge field stands as its name in braces. */
+/** Its paragraphs as plain text; a merge field stands as one types it. */
 export const richTextParagraphs = (text: RichText): string[] =>
   inlinesOf(text).map((inlines) => inlines.map(wordsOf).join(''))
 
@@ -74,12 +78,6 @@ export function richTextLinks(text: RichText): { id: string; target: Target }[] 
     for (const one of each.marks ?? []) if (one.type === 'link') links.set(one.attrs.id, one.attrs.target)
   return [...links].map(([id, to]) => ({ id, target: to }))
 }
-
-/** Does it name its reader? */
-export const isRichTextPersonal = (text: RichText): boolean =>
-  inlinesOf(text)
-    .flat()
-    .some((each) => each.type === 'mergeField')
 
 /** The same text with new ids for its links. */
 export function renewLinkIds(text: RichText, newId: () => string): RichText {
@@ -109,10 +107,8 @@ export const plainRichText = (...paragraphs: string[]): RichText => ({
 
 function inlinesFrom(line: string): Inline[] {
   return mergeParts(line).flatMap((part): Inline[] => {
-    if ('field' in part)
-      return [{ type: 'mergeField', attrs: { field: part.field, fallback: part.fallback } }]
-    const text = 'text' in part ? part.text : part.unknown
-    return text ? [{ type: 'text', text }] : []
+    if ('field' in part) return [{ type: 'mergeField', attrs: part.field }]
+    return part.text ? [{ type: 'text', text: part.text }] : []
   })
 }
 

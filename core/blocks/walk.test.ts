@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { numberedIds } from '../../testing/documents.ts'
 import { composer } from './compose.ts'
-import { mergeParts, mergeWords, unknownFields } from './mergeText.ts'
 import { renewLinkIds, richTextLinks, richTextParagraphs, type RichText } from './richText.ts'
 import { blockKinds, kindsIn, traitsOf } from './block.ts'
 import {
@@ -101,24 +100,22 @@ describe('a document in words', () => {
   })
 })
 
-describe('merge fields in a text', () => {
-  it('are found with their fall-backs; other braces are text', () => {
-    expect(mergeParts("Thank you, {first name or 'dear reader'}!")).toEqual([
-      { text: 'Thank you, ' },
-      { field: 'firstName', fallback: 'dear reader' },
-      { text: '!' },
+describe('merge fields of a document', () => {
+  it('that name nothing are found at their place, in rich text too; braces of own HTML are no fields', () => {
+    const wrong = block('button', { label: 'Hello {shoe size}' })
+    const said = text('Dear {frist name or "you"}')
+    const own = block('ownHtml', { markup: '<p>{x}</p>' })
+    const names = new Set(['first name'])
+    expect(unknownMergeFields(document(section([{ blocks: [wrong, said, own] }])), names)).toEqual([
+      { block: wrong.id, field: '{shoe size}' },
+      { block: said.id, field: "{frist name or 'you'}" },
     ])
-    expect(mergeWords('{First Name or "you"} {', {})).toBe('you {')
-    expect(mergeWords('{first name}{last name}', { firstName: 'Orla', lastName: ' ' })).toBe('Orla')
-    expect(mergeWords('{shoe size}', { firstName: 'Orla' })).toBe('{shoe size}')
-    expect(unknownFields('{shoe size} {first name}')).toEqual(['{shoe size}'])
   })
 
-  it('that name nothing are found at their place', () => {
-    const wrong = block('button', { label: 'Hello {shoe size}' })
-    expect(unknownMergeFields(document(section([{ blocks: [wrong] }])))).toEqual([
-      { block: wrong.id, field: '{shoe size}' },
-    ])
+  it('make it personal, unless all read them alike', () => {
+    const place = document(section([{ blocks: [text('Come to {Studio Address}')] }]))
+    expect(isDocumentPersonal(place)).toBe(true)
+    expect(isDocumentPersonal(place, new Set(['studio address']))).toBe(false)
   })
 })
 

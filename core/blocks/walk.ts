@@ -3,9 +3,8 @@ import { leavesOf } from '../audience/segments/condition.ts'
 import { traitsOf, type Block, type BlockKind } from './block.ts'
 import type { BlockDocument, Column, Section } from './document.ts'
 import type { BlockLink, ShownTo, Traits } from './kinds/blockKind.ts'
-import { isPersonal, unknownFields } from './mergeText.ts'
+import { fieldKey, fieldsIn, writtenField, type MergeField } from './mergeText.ts'
 import { referenceOf, type Reference } from './reference.ts'
-import { isRichTextPersonal } from './richText.ts'
 
 /** Where a block stands. */
 export interface Standing {
@@ -83,15 +82,22 @@ export function documentReferences(document: BlockDocument): Reference[] {
   return [...new Map(all.map((each) => [`${each.kind} ${each.id}`, each])).values()]
 }
 
-/** Merge fields in a document that name nothing, with the block where each stands. */
-export const unknownMergeFields = (document: BlockDocument): { block: string; field: string }[] =>
+/** The merge fields of a block, in reading order. Braces of somebody's own markup are none. */
+export const blockFields = (block: Block): MergeField[] =>
+  block.kind === 'ownHtml' ? [] : textOf(block).flatMap(fieldsIn)
+
+/**
+ * Merge fields in a document that name nothing, with the block where each stands.
+ * @param names the keys of those that there are
+ */
+export const unknownMergeFields = (
+  document: BlockDocument,
+  names: ReadonlySet<string>,
+): { block: string; field: string }[] =>
   [...walk(document)].flatMap(({ block }) =>
-    block.kind === 'ownHtml'
-      ? []
-      : textOf(block)
-          .filter(() => block.kind !== 'text')
-          .flatMap(unknownFields)
-          .map((field) => ({ block: block.id, field })),
+    blockFields(block)
+      .filter(({ name }) => !names.has(fieldKey(name)))
+      .map((field) => ({ block: block.id, field: writtenField(field) })),
   )
 
 /** When the next countdown of a document ends (ms), which then says something else; `Infinity` when none does. */
@@ -102,14 +108,14 @@ export const nextCountdownEnd = (document: BlockDocument, now: number): number =
       .filter((end) => end > now),
   )
 
-/** Does a block look different to different people? */
-export const isBlockPersonal = (block: Block): boolean =>
+/** Does a block look different to different people? @param shared keys of the fields that all read alike */
+export const isBlockPersonal = (block: Block, shared: ReadonlySet<string> = new Set()): boolean =>
   block.shownTo !== null ||
   block.kind === 'lessonList' ||
-  (block.kind === 'text' ? isRichTextPersonal(block.content) : textOf(block).some(isPersonal)) ||
+  blockFields(block).some(({ name }) => !shared.has(fieldKey(name))) ||
   blockReferences(block).some(({ kind }) => kind === 'files' && block.kind !== 'video')
 
 /** Does a document look different to different people? Others have the same for all, which can be kept. */
-export const isDocumentPersonal = (document: BlockDocument): boolean =>
+export const isDocumentPersonal = (document: BlockDocument, shared?: ReadonlySet<string>): boolean =>
   document.sections.some(({ shownTo }) => shownTo !== null) ||
-  [...walk(document)].some(({ block }) => isBlockPersonal(block))
+  [...walk(document)].some(({ block }) => isBlockPersonal(block, shared))

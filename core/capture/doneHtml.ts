@@ -2,7 +2,7 @@ import type { Html } from '../html.ts'
 import { html } from '../html.ts'
 import { linked, withBreaks, type PageContext } from '../pages/context.ts'
 import { pictureHtml } from '../pages/blocks/pictureHtml.ts'
-import { mergeWords } from '../blocks/mergeText.ts'
+import { mergeWords } from '../blocks/mergeValues.ts'
 import type { AfterSending } from './form.ts'
 import type { Done, ShownForm } from './shownForm.ts'
 

@@ -5,7 +5,7 @@ import { numberedIds } from '../../testing/documents.ts'
 import { emailContent, emailLinks, emptyEmail, type EmailContent } from './email.ts'
 import { findingsOfEmail, shouts } from './emailFindings.ts'
 import { wordsHtml, wordsText } from './emailTemplate.ts'
-import { parseHtml, parseLine, parseText, type MergeValues } from './merge.ts'
+import { parseHtml, parseLine, parseText, templateFields, type MergeValues } from './merge.ts'
 import { plainText } from './plainText.ts'
 
 const { block, text, rich, section, document } = composer(numberedIds('email'))
@@ -19,6 +19,10 @@ const around = {
   tags: new Set([1]),
   topics: new Set([2]),
   followups: new Set<number>(),
+  mergeNames: new Set(['first name', 'last name', 'email address', 'open day']),
+  moments: new Map([['open day', Date.parse('2026-11-20T10:00:00Z')]]),
+  pictureDetails: new Set<number>(),
+  now: Date.parse('2026-11-24T10:00:00Z'),
 }
 
 const write = (given: Partial<EmailContent>, ...blocks: Block[]): EmailContent =>
@@ -32,6 +36,27 @@ const write = (given: Partial<EmailContent>, ...blocks: Block[]): EmailContent =
 const values = (firstName: string): MergeValues => ({
   person: { first_name: firstName, last_name: '', address: 'a@b.test' },
   business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  ...templateFields(
+    {
+      own: [
+        { id: 1, name: 'Binding', kind: 'text', options: [], formerNames: [] },
+        { id: 2, name: 'Shelf', kind: 'number', options: [], formerNames: [] },
+        { id: 3, name: 'Begun', kind: 'date', options: [], formerNames: [] },
+        { id: 4, name: 'Empty', kind: 'text', options: [], formerNames: [] },
+      ],
+      details: [
+        {
+          id: 1,
+          name: 'open day',
+          formerNames: [],
+          kind: 'moment',
+          at: Date.parse('2026-07-01T18:30:00Z'),
+          zone: 'Europe/Dublin',
+        },
+      ],
+    },
+    { builtIn: { zone: 'America/New_York' }, own: { 1: 'Coptic', 2: 1234.5, 3: '2026-02-03' } },
+  ),
   base_url: 'https://x.test',
   links: ['https://x.test/go/1', 'https://x.test/go/2', 'https://x.test/go/3'],
   shows: [true, false],
@@ -67,6 +92,17 @@ describe('merging', () => {
     expect(parseText(wordsText(typed))(values('x'))).toBe(typed)
     const shown = parseHtml(wordsHtml(typed).markup)(values('x'))
     expect(shown.replaceAll('&#123;', '{').replaceAll('&#125;', '}')).toBe(typed)
+  })
+
+  it('says own fields and shared details as they are asked for, on the clock of the reader', () => {
+    const said = (words: string): string => parseText(wordsText(words))(values('orla byrne'))
+    expect(said('{Binding}, {shelf}, {shelf as whole number}')).toBe('Coptic, 1,234.5, 1,235')
+    expect(said('{begun}, {begun as weekday}')).toBe('3 February 2026, Tuesday 3 February')
+    // 18:30 UTC is 14:30 in New York in July (America/New_York, UTC−4 in summer).
+    expect(said('{open day as time} on {open day as weekday}')).toContain('14:30')
+    expect(said("{empty or 'none yet'}{empty}")).toBe('none yet')
+    expect(said('{first name as name}')).toBe('Orla Byrne')
+    expect(parseHtml(wordsHtml('<{no such}>').markup)(values('x'))).toContain('no such')
   })
 
   it('lets no value begin another header (RFC 5322 §2.2: a header ends at its line break)', () => {
@@ -160,7 +196,7 @@ describe('the checks of an email', () => {
     [{ preheader: '' }, 'Write a preheader: otherwise mailboxes show the first words of the email'],
     [
       { subject: 'Hello {firstname}' },
-      '{firstname} is no merge field: use {first name}, {last name} or {email address}',
+      '{firstname} is no merge field: write it as “Insert merge field” does',
     ],
     [{ text: ' ' }, 'The text part is empty: write it, or let it be made of the blocks'],
   ])('say of %j what is wrong', (given, words) => {

@@ -1,7 +1,7 @@
 import type { Block, BlockKind } from '../blocks/block.ts'
 import { Html, html } from '../html.ts'
-import { mergeFieldWords } from '../blocks/mergeText.ts'
-import { altOf } from '../pages/blocks/pictureHtml.ts'
+import { writtenField } from '../blocks/mergeText.ts'
+import { altOf, shownPicture } from '../pages/blocks/pictureHtml.ts'
 import { richTextMarkup } from '../pages/blocks/richTextHtml.ts'
 import { typefaces } from '../pages/brand.ts'
 import {
@@ -51,8 +51,8 @@ const text: EmailBlock<Block<'text'>> = ({ id, content }, context, classes) => {
       const href = hrefOf(id, link.id, context)
       return href === null ? label : html`<a href="${new Html(href)}">${label}</a>`
     },
-    field: (field, fallback) =>
-      context.editing ? html`{${mergeFieldWords[field]}}` : fieldHtml(field, fallback),
+    field: (field) =>
+      context.editing ? html`${writtenField(field)}` : fieldHtml(field, writtenField(field)),
     // Nobody writes empty paragraphs for their sake: distances are right by themselves.
     keepsEmpty: context.editing,
   })
@@ -93,7 +93,7 @@ function image(
 
 const picture: EmailBlock<Block<'picture'>> = (block, context, classes) => {
   const drawn = image(
-    block.picture,
+    shownPicture(block, context),
     {
       alt: altOf(block),
       width: pictureWidths[block.size],

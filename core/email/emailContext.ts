@@ -9,6 +9,8 @@ export interface EmailContext {
   brand: Brand
   business: { name: string; postalAddress: string }
   pictureOf: (id: number) => PictureFiles | null
+  /** The picture that a shared detail is. */
+  detailPicture: (detail: number) => number | null
   safeHtml: (markup: string) => string
   /** The number of a link among those of the email; null when it leads nowhere. */
   linkOf: (block: string, part: string) => number | null

@@ -1,8 +1,8 @@
 import type { KnownThings } from '../audience/people/personAction.ts'
 import { traitsOf, type Block } from '../blocks/block.ts'
-import { unknownFields } from '../blocks/mergeText.ts'
+import { fieldKey, fieldsIn, writtenField } from '../blocks/mergeText.ts'
 import { documentText, textOf, walk } from '../blocks/walk.ts'
-import { findingsOfDocument, type Finding, type Surroundings } from '../pages/findings.ts'
+import { findingsOfDocument, unknownFieldWords, type Finding, type Surroundings } from '../pages/findings.ts'
 import { clickActions, emailLinks, type EmailContent } from './email.ts'
 import { isLinkActionOpen } from './linkAction.ts'
 
@@ -22,7 +22,10 @@ export function shouts(words: string): boolean {
   return letters.length >= 6 && capitals.length / letters.length > 0.7
 }
 
-function findingsOfHeader({ subject, preheader }: EmailContent): Finding[] {
+function findingsOfHeader(
+  { subject, preheader, why, text }: EmailContent,
+  { mergeNames, moments, now }: Surroundings,
+): Finding[] {
   const found: Finding[] = []
   if (!subject.trim()) found.push(error('Write a subject'))
   if (subject.length > longestSubject)
@@ -31,9 +34,13 @@ function findingsOfHeader({ subject, preheader }: EmailContent): Finding[] {
   if (/!{2,}|\?{2,}/.test(subject)) found.push(advice('One mark at the end of the subject is enough'))
   if (!preheader.trim())
     found.push(advice('Write a preheader: otherwise mailboxes show the first words of the email'))
-  for (const line of [subject, preheader])
-    for (const field of unknownFields(line))
-      found.push(error(`${field} is no merge field: use {first name}, {last name} or {email address}`))
+  // Links stand in braces too in a text part of one's own.
+  const ownText = text?.replace(/\{link \d{1,3}\}/g, '') ?? ''
+  for (const field of [subject, preheader, why, ownText].flatMap(fieldsIn)) {
+    if (!mergeNames.has(fieldKey(field.name))) found.push(error(unknownFieldWords(writtenField(field))))
+    else if ((moments.get(fieldKey(field.name)) ?? Infinity) < now)
+      found.push(advice(`“${field.name}” is past: change it under Shared details`))
+  }
   return found
 }
 
@@ -87,7 +94,7 @@ const findingsOfClicks = (content: EmailContent, around: KnownThings): Finding[]
 export function findingsOfEmail(content: EmailContent, around: Surroundings & KnownThings): Finding[] {
   const blocks = [...walk(content.document)].map(({ block }) => block)
   return [
-    ...findingsOfHeader(content),
+    ...findingsOfHeader(content, around),
     ...findingsOfWhole(content, around),
     ...blocks.filter((block) => textOf(block).length > 0 || block.kind !== 'text').flatMap(findingsOfBlock),
     ...findingsOfLinks(content),

@@ -1,9 +1,23 @@
-import { Liquid } from 'liquidjs'
+import { Liquid, type FilterImplOptions, type LiquidOptions } from 'liquidjs'
+import { templateName } from './emailTemplate.ts'
+import { mergeFormat, type MergeFormat } from '../blocks/mergeText.ts'
+import {
+  formatMerged,
+  noMergeFields,
+  readerValues,
+  type MergedPerson,
+  type MergeFields,
+  type MergeValue,
+} from '../blocks/mergeValues.ts'
 
 /** What merge fields can name. */
 export interface MergeValues {
   person: { first_name: string; last_name: string; address: string }
   business: { name: string; postal_address: string }
+  /** Own fields and shared details by the name that templates have for them, when the template names any; false without a value. */
+  fields: Readonly<Record<string, MergeValue | false>>
+  /** Where the reader is, when that is known. */
+  zone: string | null
   /** Where pictures lie. */
   base_url: string
   links: string[]
@@ -14,19 +28,45 @@ export interface MergeValues {
   open_url: string
 }
 
+/** Own fields and shared details as templates have them. */
+export function templateFields(
+  fields: MergeFields,
+  person: MergedPerson | null,
+): Pick<MergeValues, 'fields' | 'zone'> {
+  if (fields === noMergeFields) return { fields: {}, zone: null }
+  const { values, zone } = readerValues(fields, person)
+  return {
+    fields: Object.fromEntries([...values].map(([key, value]) => [templateName(key), value ?? false])),
+    zone,
+  }
+}
+
 /** Longest template and most work one merge may cost: a template is input like any other. */
 const limits = { parseLimit: 500_000, renderLimit: 500, memoryLimit: 10_000_000 }
 
 const options = { strictFilters: true, ownPropertyOnly: true, relativeReference: false, ...limits }
-const plain = new Liquid({ ...options })
-const escaping = new Liquid({ ...options, outputEscape: 'escape' })
+
+/** A reader of templates that knows how values are said. */
+function liquid(more: LiquidOptions = {}): Liquid {
+  const made = new Liquid({ ...options, ...more })
+  const saying = (format: MergeFormat | null): FilterImplOptions =>
+    function (value: MergeValue) {
+      return formatMerged(value, format, this.context.getSync(['zone']) as string | null)
+    }
+  made.registerFilter('as_it_is', saying(null))
+  for (const format of mergeFormat.options) made.registerFilter(`as_${format}`, saying(format))
+  return made
+}
+
+const plain = liquid()
+const escaping = liquid({ outputEscape: 'escape' })
 
 /** A template that has been read, to be filled for many. @throws when it cannot be filled for somebody */
 export type ParsedTemplate = (values: MergeValues) => string
 
-function parse(liquid: Liquid, template: string): ParsedTemplate {
-  const parsed = liquid.parse(template)
-  return (values) => String(liquid.renderSync(parsed, values))
+function parse(reader: Liquid, template: string): ParsedTemplate {
+  const parsed = reader.parse(template)
+  return (values) => String(reader.renderSync(parsed, values))
 }
 
 /** Reads a template of HTML; every value is escaped. @throws when the template cannot be read */
@@ -52,9 +92,6 @@ export function parseLine(template: string): ParsedTemplate {
  */
 export const parseEncoded = (template: string, encode: (value: string) => string): ParsedTemplate =>
   parse(
-    new Liquid({
-      ...options,
-      outputEscape: (value: unknown) => encode(typeof value === 'string' ? value : ''),
-    }),
+    liquid({ outputEscape: (value: unknown) => encode(typeof value === 'string' ? value : '') }),
     template,
   )

@@ -2,7 +2,8 @@ import type { Block, BlockKind } from '../blocks/block.ts'
 import type { Inline, RichNode, RichText } from '../blocks/richText.ts'
 import type { ShownTo } from '../blocks/kinds/blockKind.ts'
 import { conditionalParts, type EmailContent } from './email.ts'
-import { fieldText, wordsText } from './emailTemplate.ts'
+import { writtenField } from '../blocks/mergeText.ts'
+import { fieldText, literalText, wordsText } from './emailTemplate.ts'
 
 /** The number of a link among those of the email; null when it leads nowhere. */
 type LinkOf = (part: string) => number | null
@@ -23,7 +24,7 @@ function inlinesText(inlines: readonly Inline[], linkOf: LinkOf): string {
       case 'hardBreak':
         return '\n'
       case 'mergeField':
-        return `${fieldText(each.attrs.field, each.attrs.fallback)}${address}`
+        return `${fieldText(each.attrs, writtenField(each.attrs))}${address}`
     }
   })
   return said.join('')
@@ -67,7 +68,7 @@ const texts: { [K in BlockKind]: TextOf<Block<K>> | null } = {
       .join('\n\n'),
   divider: () => '* * *',
   ownHtml: ({ markup }) =>
-    wordsText(
+    literalText(
       markup
         .replace(/<[^>]*>/g, ' ')
         .replace(/\s+/g, ' ')
@@ -114,7 +115,7 @@ export function plainText(
     const said = parts.map((part, i) => {
       if (i % 2 === 0) return wordsText(part)
       const n = Number(part) - 1
-      return n >= 0 && n < links ? linkText(n) : wordsText(`{link ${part}}`)
+      return n >= 0 && n < links ? linkText(n) : literalText(`{link ${part}}`)
     })
     return `${said.join('').trim()}\n\n${foot(content.why)}\n`
   }

@@ -1,6 +1,6 @@
 import type { Condition } from '../audience/segments/condition.ts'
 import { Html, html } from '../html.ts'
-import type { ReaderValues } from '../blocks/mergeText.ts'
+import type { ReaderValues } from '../blocks/mergeValues.ts'
 import type { Target } from '../blocks/target.ts'
 import type { Brand } from './brand.ts'
 import type { LessonState } from './lessons.ts'
@@ -29,6 +29,8 @@ export interface PageContext {
   /** The address that a target leads to for this reader; null while it leads nowhere. */
   hrefOf: (target: Target) => string | null
   pictureOf: (id: number) => PictureFiles | null
+  /** The picture that a shared detail is. */
+  detailPicture: (detail: number) => number | null
   /** The address of a file that plays within the page. */
   mediaOf: (id: number) => string | null
   lessonsOf: (course: number) => readonly LessonState[]

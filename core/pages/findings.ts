@@ -1,6 +1,7 @@
 import type { Block } from '../blocks/block.ts'
 import type { BlockDocument } from '../blocks/document.ts'
-import { documentLinks, textOf, unknownMergeFields, walk } from '../blocks/walk.ts'
+import { fieldKey } from '../blocks/mergeText.ts'
+import { blockFields, documentLinks, textOf, unknownMergeFields, walk } from '../blocks/walk.ts'
 import type { PageContent, PagePurpose } from './page.ts'
 
 /** Something that would go wrong, or could be better, were the page live now. */
@@ -21,16 +22,26 @@ export interface Surroundings {
   liveForms: ReadonlySet<number>
   livePopUps: ReadonlySet<number>
   videoHosts: readonly string[]
+  /** Keys of the merge fields that there are. */
+  mergeNames: ReadonlySet<string>
+  /** Dates and times of shared details, by the key of the name. */
+  moments: ReadonlyMap<string, number>
+  /** Shared details that are pictures. */
+  pictureDetails: ReadonlySet<number>
+  now: number
 }
 
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 
 /** What is wrong with one block by itself. */
-function findingsOfBlock(block: Block, { videoHosts, liveForms }: Surroundings): Finding[] {
+function findingsOfBlock(block: Block, { videoHosts, liveForms, pictureDetails }: Surroundings): Finding[] {
   switch (block.kind) {
     case 'picture':
-      if (block.picture === null) return [error('Choose a picture, or remove this one', block.id)]
+      if (block.detail !== null && !pictureDetails.has(block.detail))
+        return [error('The shared detail whose picture stands here is gone: choose another', block.id)]
+      if (block.picture === null && block.detail === null)
+        return [error('Choose a picture, or remove this one', block.id)]
       return block.decorative || block.alt.trim()
         ? []
         : [error('Say what the picture shows, or mark it as decorative', block.id)]
@@ -96,13 +107,26 @@ function findingsOfPurpose(content: PageContent, purpose: PagePurpose): Finding[
   return found
 }
 
+/** Says that a field names nothing. @param field as it is written */
+export const unknownFieldWords = (field: string): string =>
+  `${field} is no merge field: write it as “Insert merge field” does`
+
+/** Dates of shared details that have passed: once a block and name. */
+const pastMoments = (document: BlockDocument, { moments, now }: Surroundings): Finding[] =>
+  [...walk(document)].flatMap(({ block }) =>
+    [...new Map(blockFields(block).map(({ name }) => [fieldKey(name), name]))]
+      .filter(([key]) => (moments.get(key) ?? Infinity) < now)
+      .map(([, name]) => advice(`“${name}” is past: change it under Shared details`, block.id)),
+  )
+
 /** What is wrong with the parts of a document, and with where they lead. */
 export function findingsOfDocument(document: BlockDocument, around: Surroundings): Finding[] {
   const found = [
     ...[...walk(document)].flatMap(({ block }) => findingsOfBlock(block, around)),
-    ...unknownMergeFields(document).map(({ block, field }) =>
-      error(`${field} is no merge field: use {first name}, {last name} or {email address}`, block),
+    ...unknownMergeFields(document, around.mergeNames).map(({ block, field }) =>
+      error(unknownFieldWords(field), block),
     ),
+    ...pastMoments(document, around),
     ...documentLinks(document).flatMap(({ block, target, label }) => {
       if (target.to === 'popUp' && !around.livePopUps.has(target.popUp))
         return [error(`“${label}” opens a pop-up that is not live`, block)]

@@ -172,6 +172,10 @@ describe('the checks of a page', () => {
     liveForms: new Set([1]),
     livePopUps: new Set([1]),
     videoHosts: ['films.example'],
+    mergeNames: new Set(['first name']),
+    moments: new Map(),
+    pictureDetails: new Set([5]),
+    now: Date.parse('2026-11-24T10:00:00Z'),
   }
   const errorsOf = (...blocks: ReturnType<typeof block>[]): string[] =>
     findingsOf(contentOf(document(section([{ blocks }]))), 'any', around)
@@ -187,6 +191,8 @@ describe('the checks of a page', () => {
       part: picture.id,
     })
     expect(errorsOf(block('picture', { picture: 1, decorative: true }))).toEqual([])
+    expect(errorsOf(block('picture', { detail: 5, decorative: true }))).toEqual([])
+    expect(errorsOf(block('picture', { detail: 6, decorative: true }))[0]).toContain('is gone')
     expect(errorsOf(block('form'))).toEqual(['Choose a form'])
     expect(errorsOf(block('form', { form: 2 }))).toEqual(['Publish the form that stands here first'])
     expect(errorsOf(block('form', { form: 1 }))).toEqual([])

@@ -12,6 +12,7 @@ import type { PageContext } from './context.ts'
 import { bodyHtml, needsOf } from './render.ts'
 import { contentFrom, startingPointsFor } from './startingPoints.ts'
 import { pagePurpose } from './page.ts'
+import { noMergeFields, readerValues } from '../blocks/mergeValues.ts'
 import { wholePage, type PageHead } from './wholePage.ts'
 
 const context: PageContext = {
@@ -29,7 +30,8 @@ const context: PageContext = {
     { page: 1, title: 'First', is: 'done' },
     { page: 2, title: 'Second', is: 'locked', at: null, words: 'opens 2 days after you begin' },
   ],
-  reader: {},
+  reader: readerValues(noMergeFields, null),
+  detailPicture: (detail) => (detail === 5 ? 1 : null),
   known: null,
   formOf: (id) =>
     id === 1 ? { id, version: 1, content: simpleForm({ privacy: 'Words' }), fields: [] } : null,
@@ -112,9 +114,11 @@ describe('merge fields', () => {
   const thanks = block('heading', { words: "Thank you, {first name or 'dear reader'}" })
   it('name who is known, and say the fall-back to everybody else, escaped', () => {
     expect(bodyOf([thanks])).toContain('Thank you, dear reader</h2>')
-    expect(bodyOf([thanks], { reader: { firstName: 'Orla <b>' } })).toContain(
-      'Thank you, Orla &lt;b&gt;</h2>',
-    )
+    expect(
+      bodyOf([thanks], {
+        reader: readerValues(noMergeFields, { builtIn: { firstName: 'Orla <b>' }, own: {} }),
+      }),
+    ).toContain('Thank you, Orla &lt;b&gt;</h2>')
   })
 })
 

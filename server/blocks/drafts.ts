@@ -47,7 +47,7 @@ export interface DraftKind<Content> {
   /** Takes out what must not be stored. */
   prepare: (content: Content) => Content
   /** What would go wrong, or could be better, were this live now. */
-  findings: (q: Queries, id: number, content: Content) => Promise<FindingView[]>
+  findings: (q: Queries, id: number, content: Content, at: Date) => Promise<FindingView[]>
   describeChanges: (before: Content, after: Content) => string[]
   /** What else happens when a version is published, in the same transaction. */
   published?: (q: Queries, id: number, version: Version<Content>, doing: Doing) => Promise<void>
@@ -128,7 +128,7 @@ export function draftsOf<Content>(kind: DraftKind<Content>) {
       savedAt: draft.madeAt.toISOString(),
       savedBy: draft.madeBy,
       changes: published ? kind.describeChanges(published.content, draft.content) : [],
-      findings: await kind.findings(q, of.id, draft.content),
+      findings: await kind.findings(q, of.id, draft.content, doing.at),
       others: await othersAt(q, of.id, doing),
     }
   }
@@ -213,7 +213,9 @@ export function draftsOf<Content>(kind: DraftKind<Content>) {
     async publish(q: Queries, id: number, meant: Began, doing: Doing): Promise<void> {
       const draft = await newest(q, id, true)
       refuseStale(draft, meant)
-      const errors = (await kind.findings(q, id, draft.content)).filter(({ level }) => level === 'error')
+      const errors = (await kind.findings(q, id, draft.content, doing.at)).filter(
+        ({ level }) => level === 'error',
+      )
       if (errors.length > 0)
         throw new Problem(422, `This ${word} is not ready`, errors.map(({ words }) => words).join('. '))
       await q.rows(

@@ -34,8 +34,8 @@ export const popUpDrafts = draftsOf<PopUpContent>({
   word: 'pop-up',
   shape: popUpContent,
   prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document) }),
-  findings: async (q, _id, content): Promise<FindingView[]> =>
-    findingsOfPopUp(content, await surroundingsOf(q)),
+  findings: async (q, _id, content, at): Promise<FindingView[]> =>
+    findingsOfPopUp(content, await surroundingsOf(q, at)),
   describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
 })
 

@@ -61,8 +61,8 @@ export const emailDrafts = draftsOf<EmailContent>({
   word: 'email',
   shape: emailContent,
   prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document) }),
-  findings: async (q, _id, content) =>
-    findingsOfEmail(content, { ...(await surroundingsOf(q)), ...(await loadKnownThings(q)) }),
+  findings: async (q, _id, content, at) =>
+    findingsOfEmail(content, { ...(await surroundingsOf(q, at)), ...(await loadKnownThings(q)) }),
   describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
   published,
 })

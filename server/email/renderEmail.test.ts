@@ -2,8 +2,9 @@ import { HtmlValidate } from 'html-validate'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { composer } from '../../core/blocks/compose.ts'
+import { noMergeFields } from '../../core/blocks/mergeValues.ts'
 import { emptyEmail } from '../../core/email/email.ts'
-import { parseHtml, type MergeValues } from '../../core/email/merge.ts'
+import { parseHtml, templateFields, type MergeValues } from '../../core/email/merge.ts'
 import { plainBrand } from '../../core/pages/brand.ts'
 import { siteSettings } from '../../core/pages/site.ts'
 import { anyDocument, numberedIds } from '../../testing/documents.ts'
@@ -20,6 +21,7 @@ const site: Site = {
   pictures: new Map([
     [1, { base: '/pictures/1-abcd', width: 1600, height: 1100, widths: [320, 640, 1000, 1600] }],
   ]),
+  mergeFields: noMergeFields,
   forms: new Map(),
   popUps: [],
   media: new Set(),
@@ -28,6 +30,8 @@ const site: Site = {
 const values: MergeValues = {
   person: { first_name: 'Orla', last_name: '', address: 'orla@postbox.test' },
   business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  fields: {},
+  zone: null,
   base_url: 'https://x.test',
   links: Array.from({ length: 40 }, (_, n) => `https://x.test/go/${n}`),
   shows: [true, false],
@@ -72,6 +76,19 @@ describe('the HTML part', () => {
     expect(margins[2]).toMatch(/margin-bottom: 0/)
   })
 
+  it('says merge fields of its subject wherever the subject stands in it', async () => {
+    const content = emptyEmail({
+      subject: "{first name or 'reader'}, {guest or 'nobody'} & {no such}",
+      document: document(section([{ blocks: [text('x')] }])),
+    })
+    const guest = { id: 1, name: 'guest', formerNames: [], kind: 'text' as const, text: 'A "B" <C>' }
+    const named = templateFields({ own: [], details: [guest] }, null)
+    const html = parseHtml((await renderEmail(content, site)).html ?? '')({ ...values, ...named })
+    const said = 'Orla, A &#34;B&#34; &lt;C&gt; &amp; &#123;no such&#125;'
+    expect(html).toContain(`<title>${said}</title>`)
+    expect(html).toContain(`aria-label="${said}"`)
+  })
+
   it('has the parts that its reader sees, and what others see in their place', async () => {
     const people = { kind: 'all' as const, of: [] }
     const seen = { ...text('For you.'), shownTo: { people, instead: 'For others.' } }
@@ -87,7 +104,7 @@ describe('the HTML part', () => {
       block('ownHtml', { markup: '<p>{{ base_url }}</p>' }),
     )
     expect(html).not.toContain('<p>https://x.test')
-    expect(html).toContain('&#123;&#123; business.name &#125;&#125;')
+    expect(html).toContain('&#123;&#123;business.name&#125;&#125;')
   })
 
   it('runs nothing and breaks out of nothing, whatever is written (fast-check)', async () => {

@@ -5,6 +5,7 @@ import { conditionalParts, emailLinks, type EmailContent } from '../../core/emai
 import { withConditions, type EmailContext } from '../../core/email/emailContext.ts'
 import { emailMarkup } from '../../core/email/emailMarkup.ts'
 import { wordsText } from '../../core/email/emailTemplate.ts'
+import { pictureOfDetail } from '../../core/blocks/mergeValues.ts'
 import { plainText } from '../../core/email/plainText.ts'
 import type { Site } from '../pages/site.ts'
 
@@ -30,6 +31,7 @@ const contextOf = (content: EmailContent, site: Site, editing: boolean): EmailCo
   brand: site.brand,
   business: site.business,
   pictureOf: (id) => site.pictures.get(id) ?? null,
+  detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
   safeHtml,
   linkOf: linkNumbers(content),
   conditionOf: conditionNumbers(content),

@@ -2,9 +2,10 @@ import type { SendMailOptions } from 'nodemailer'
 import type { EmailPreview } from '../../contract/emails.ts'
 import { conditionalParts, emailContent, emailLinks, type EmailContent } from '../../core/email/email.ts'
 import { wordsText } from '../../core/email/emailTemplate.ts'
-import { parseHtml, parseLine, parseText, type MergeValues } from '../../core/email/merge.ts'
+import { parseHtml, parseLine, parseText, templateFields, type MergeValues } from '../../core/email/merge.ts'
 import type { Condition } from '../../core/audience/segments/condition.ts'
 import { loadReader } from '../pages/readers.ts'
+import { loadMergedPerson, loadMergeFields } from '../blocks/mergeFields.ts'
 import { survivorOf } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
 import { notFound, Problem } from '../http/problems.ts'
@@ -65,6 +66,7 @@ async function valuesFor(
       address: person?.address ?? '',
     },
     business: { name: business.name, postal_address: business.postalAddress },
+    ...templateFields(await loadMergeFields(q), person && (await loadMergedPerson(q, person.id))),
     base_url: publicUrl,
     shows: await showsFor(
       platform,

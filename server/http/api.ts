@@ -5,6 +5,7 @@ import { importRoutes } from '../audience/imports/routes.ts'
 import { peopleRoutes } from '../audience/people/routes.ts'
 import { scoreRoutes } from '../audience/scores/routes.ts'
 import { segmentRoutes } from '../audience/segments/routes.ts'
+import { blockRoutes } from '../blocks/routes.ts'
 import { captureRoutes } from '../capture/routes.ts'
 import { emailRoutes } from '../email/routes.ts'
 import { pageRoutes } from '../pages/routes.ts'
@@ -44,6 +45,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(importRoutes(platform))
   routes.use(workRoutes(platform))
   routes.use(followupRoutes(platform))
+  routes.use(blockRoutes(platform))
   routes.use(pageRoutes(platform))
   routes.use(captureRoutes(platform))
   routes.use(emailRoutes(platform))

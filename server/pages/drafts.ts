@@ -6,9 +6,9 @@ import type { Queries } from '../database/connect.ts'
 import { makeContentSafe } from './safeContent.ts'
 import { surroundingsOf } from './surroundings.ts'
 
-async function findings(q: Queries, id: number, content: PageContent): Promise<Finding[]> {
+async function findings(q: Queries, id: number, content: PageContent, at: Date): Promise<Finding[]> {
   const page = await q.row<{ purpose: PagePurpose }>('select purpose from page where id = $1', [id])
-  return findingsOf(content, page?.purpose ?? 'any', await surroundingsOf(q))
+  return findingsOf(content, page?.purpose ?? 'any', await surroundingsOf(q, at))
 }
 
 /** How pages are drafted and published. */

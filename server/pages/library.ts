@@ -50,6 +50,9 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
         ? [{ ...picture, ...files, widths: [...files.widths], createdAt: createdAt.toISOString() }]
         : []
     }),
+    details: site.mergeFields.details.flatMap((detail) =>
+      detail.kind === 'picture' ? [{ id: detail.id, name: detail.name, picture: detail.picture }] : [],
+    ),
     files: await q.rows<Named & { mediaType: string }>(
       'select id, name, media_type "mediaType" from file order by lower(name), id',
     ),

@@ -1,3 +1,4 @@
+import { sharedNames } from '../../core/blocks/mergeValues.ts'
 import { isDocumentPersonal } from '../../core/blocks/walk.ts'
 import type { PageContent } from '../../core/pages/page.ts'
 import type { Database } from '../database/connect.ts'
@@ -29,7 +30,7 @@ export interface PublishedPages {
   readonly edition: number
 }
 
-async function find(q: Database, path: string): Promise<Found> {
+async function find(q: Database, path: string, shared: ReadonlySet<string>): Promise<Found> {
   const page = await q.row<Omit<PublishedPage, 'personal'>>(
     `select id, path, name, number as version, content
      from page join page_version on page_id = id and number = published_version
@@ -38,7 +39,7 @@ async function find(q: Database, path: string): Promise<Found> {
   )
   if (page) {
     const { limitedTo, document } = page.content
-    return { page: { ...page, personal: limitedTo !== null || isDocumentPersonal(document) } }
+    return { page: { ...page, personal: limitedTo !== null || isDocumentPersonal(document, shared) } }
   }
   const moved = await q.row<{ path: string }>(
     `select page.path from page_former_path join page on page.id = page_id
@@ -59,23 +60,24 @@ export function openPublishedPages(database: Database, live: Live): PublishedPag
     pages = new Map()
     edition += 1
   })
+  function kept(): Promise<Site> {
+    // What failed is asked again.
+    site ??= loadSite(database).catch((error: unknown) => {
+      site = null
+      throw error
+    })
+    return site
+  }
   return {
     get edition() {
       return edition
     },
-    site() {
-      // What failed is asked again.
-      site ??= loadSite(database).catch((error: unknown) => {
-        site = null
-        throw error
-      })
-      return site
-    },
+    site: kept,
     async at(path) {
       const inMemory = pages.get(path)
       if (inMemory) return inMemory
       const mine = pages
-      const asked = find(database, path)
+      const asked = kept().then(({ mergeFields }) => find(database, path, sharedNames(mergeFields)))
       mine.set(path, asked)
       // Addresses that lead nowhere are not kept: strangers could fill the memory with them.
       const forget = (): boolean => mine.delete(path)

@@ -2,7 +2,6 @@ import type { Condition } from '../../core/audience/segments/condition.ts'
 import { evaluate } from '../../core/audience/segments/evaluate.ts'
 import { stranger, type Person } from '../../core/audience/people/person.ts'
 import type { KnownReader } from '../../core/capture/shownForm.ts'
-import type { ReaderValues } from '../../core/blocks/mergeText.ts'
 import type { Learner } from '../../core/pages/lessons.ts'
 import type { PageContent } from '../../core/pages/page.ts'
 import { personNow, survivorOf } from '../audience/people/contacts.ts'
@@ -59,7 +58,6 @@ export interface Reader {
   rehearsal: boolean
   /** On their own clock: the business's, but in rehearsal. */
   now: number
-  values: ReaderValues
   known: KnownReader | null
   shows: (people: Condition) => boolean
   learner: Learner
@@ -70,7 +68,6 @@ export const unknownReader = ({ clock }: Platform, zone: string): Reader => ({
   contact: null,
   rehearsal: false,
   now: clock.now(),
-  values: {},
   known: null,
   shows: () => false,
   learner: { beganAt: null, seen: new Map(), zone },
@@ -117,16 +114,11 @@ export async function loadReader(
   const context = await loadContext(q, conditions)
   const kinds = activityKindsIn(conditions, context.segments)
   const person: Person | undefined = known && (await loadPeople(q, [known.id], kinds)).get(known.id)
-  const { firstName, lastName, address, zone: own } = person?.builtIn ?? {}
+  const own = person?.builtIn.zone
   return {
     contact: known?.id ?? null,
     rehearsal: known?.rehearsal ?? false,
     now,
-    values: {
-      ...(firstName !== undefined && { firstName }),
-      ...(lastName !== undefined && { lastName }),
-      ...(address !== undefined && { address }),
-    },
     known:
       known && person ? { builtIn: person.builtIn, own: person.fields, rehearsal: known.rehearsal } : null,
     // What nobody can tell, since it speaks of something that is gone, is not shown.

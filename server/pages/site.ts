@@ -1,9 +1,11 @@
 import type { SiteSender } from '../../contract/pages.ts'
 import { brand as brandShape, plainBrand, type Brand } from '../../core/pages/brand.ts'
+import type { MergeFields } from '../../core/blocks/mergeValues.ts'
 import type { PictureFiles } from '../../core/pages/context.ts'
 import type { Lesson } from '../../core/pages/lessons.ts'
 import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
 import { siteSettings, type SiteSettings } from '../../core/pages/site.ts'
+import { loadMergeFields } from '../blocks/mergeFields.ts'
 import { loadForms, type PublishedForm } from '../capture/publishedForms.ts'
 import { loadPopUps, type PublishedPopUp } from '../capture/publishedPopUps.ts'
 import type { Queries } from '../database/connect.ts'
@@ -32,6 +34,8 @@ export interface Site {
   settings: SiteSettings
   pages: ReadonlyMap<number, SitePage>
   pictures: ReadonlyMap<number, PictureFiles>
+  /** What texts can name besides what everybody has. */
+  mergeFields: MergeFields
   /** Forms that visitors can use. */
   forms: ReadonlyMap<number, PublishedForm>
   /** In the order in which they open. */
@@ -91,6 +95,7 @@ export async function loadSite(q: Queries): Promise<Site> {
     settings: siteSettings.parse(site),
     pages: new Map(rows.map(({ opens: _, ...page }) => [page.id, page])),
     pictures: await readPictures(q),
+    mergeFields: await loadMergeFields(q),
     popUps: await loadPopUps(q),
     forms: new Map((await loadForms(q)).map((form) => [form.id, form])),
     media: new Set(media.map(({ id }) => id)),

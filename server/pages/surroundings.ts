@@ -1,10 +1,12 @@
+import { fieldKey } from '../../core/blocks/mergeText.ts'
+import { readerValues } from '../../core/blocks/mergeValues.ts'
 import type { Surroundings } from '../../core/pages/findings.ts'
 import type { Queries } from '../database/connect.ts'
 import { loadSite } from './site.ts'
 
 /** What the install says about the things that documents speak of. */
-export async function surroundingsOf(q: Queries): Promise<Surroundings> {
-  const { pages, forms, popUps, settings } = await loadSite(q)
+export async function surroundingsOf(q: Queries, at: Date): Promise<Surroundings> {
+  const { pages, forms, popUps, settings, mergeFields } = await loadSite(q)
   const all = [...pages.values()]
   return {
     livePages: new Set(all.filter(({ live }) => live).map(({ id }) => id)),
@@ -12,5 +14,15 @@ export async function surroundingsOf(q: Queries): Promise<Surroundings> {
     liveForms: new Set(forms.keys()),
     livePopUps: new Set(popUps.map(({ id }) => id)),
     videoHosts: settings.videoHosts,
+    mergeNames: new Set(readerValues(mergeFields, null).values.keys()),
+    moments: new Map(
+      mergeFields.details.flatMap((detail) =>
+        detail.kind === 'moment'
+          ? [detail.name, ...detail.formerNames].map((name) => [fieldKey(name), detail.at] as const)
+          : [],
+      ),
+    ),
+    pictureDetails: new Set(mergeFields.details.filter(({ kind }) => kind === 'picture').map(({ id }) => id)),
+    now: at.getTime(),
   }
 }

@@ -22,7 +22,7 @@ const alsoNaming: Record<UsedKind, string> = {
   page: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].page') from followup`,
   // Mail that was sent leads on, also by links that were taken out since.
   file: `union all select 'mail that was sent of ' || name, target->'file' from email join email_link on email.id = email_id and gone`,
-  picture: '',
+  picture: `union all select 'shared detail ' || name, content->'picture' from shared_detail`,
   form: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].form') from followup`,
   popUp: '',
 }
@@ -36,6 +36,35 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
   popUp: () => [],
 }
 
+/** What is live and what is being written of everything that has versions, as `document (place, content)`. */
+export const currentDocuments = `current as (
+  select distinct on (page.id, is_live) page.name, content, number = published_version is_live
+  from page join page_version on page_id = page.id and number >= coalesce(published_version, 0)
+  order by page.id, is_live, number desc
+),
+current_form as (
+  select distinct on (form.id, is_live) form.name, content, number = published_version is_live
+  from form join form_version on form_id = form.id and number >= coalesce(published_version, 0)
+  order by form.id, is_live, number desc
+),
+current_pop_up as (
+  select distinct on (pop_up.id, is_live) pop_up.name, content, number = published_version is_live
+  from pop_up join pop_up_version on pop_up_id = pop_up.id and number >= coalesce(published_version, 0)
+  order by pop_up.id, is_live, number desc
+),
+current_email as (
+  select distinct on (email.id, is_live) email.name, content, number = published_version is_live
+  from email join email_version on email_id = email.id and number >= coalesce(published_version, 0)
+  order by email.id, is_live, number desc
+),
+document as (
+  select 'page ' || name place, content from current
+  union all select 'form ' || name, content from current_form
+  union all select 'pop-up ' || name, content from current_pop_up
+  union all select 'email ' || name, content from current_email
+  union all select 'brand', brand from business where brand is not null
+)`
+
 /**
  * Where each of these things is used, in words, by id.
  * @param ids of things of that kind
@@ -47,33 +76,7 @@ export async function usesOf(
 ): Promise<Map<number, string[]>> {
   const { site } = await getBusiness(q)
   const rows = await q.rows<{ id: number; usedIn: string[] }>(
-    `with current as (
-       select distinct on (page.id, is_live) page.name, content, number = published_version is_live
-       from page join page_version on page_id = page.id and number >= coalesce(published_version, 0)
-       order by page.id, is_live, number desc
-     ),
-     current_form as (
-       select distinct on (form.id, is_live) form.name, content, number = published_version is_live
-       from form join form_version on form_id = form.id and number >= coalesce(published_version, 0)
-       order by form.id, is_live, number desc
-     ),
-     current_pop_up as (
-       select distinct on (pop_up.id, is_live) pop_up.name, content, number = published_version is_live
-       from pop_up join pop_up_version on pop_up_id = pop_up.id and number >= coalesce(published_version, 0)
-       order by pop_up.id, is_live, number desc
-     ),
-     current_email as (
-       select distinct on (email.id, is_live) email.name, content, number = published_version is_live
-       from email join email_version on email_id = email.id and number >= coalesce(published_version, 0)
-       order by email.id, is_live, number desc
-     ),
-     document as (
-       select 'page ' || name place, content from current
-       union all select 'form ' || name, content from current_form
-       union all select 'pop-up ' || name, content from current_pop_up
-       union all select 'email ' || name, content from current_email
-       union all select 'brand', brand from business where brand is not null
-     ),
+    `with ${currentDocuments},
      used (place, thing) as (
        select place, jsonb_path_query(content, path::jsonpath) from document, unnest($2::text[]) path
        union all select 'site settings', to_jsonb(id) from unnest($3::bigint[]) id

@@ -223,7 +223,7 @@ export function embedRoutes(
     view: View,
     status = 200,
   ): void => {
-    const trial = view.reader.rehearsal ? (view.reader.values.firstName ?? 'somebody') : null
+    const trial = view.reader.rehearsal ? (view.reader.known?.builtIn.firstName ?? 'somebody') : null
     const { markup, policy } = framePage(embedded, contextOf(request, site, view), trial)
     response
       .set({

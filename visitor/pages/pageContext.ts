@@ -1,3 +1,4 @@
+import { pictureOfDetail, readerValues } from '../../core/blocks/mergeValues.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
@@ -63,10 +64,11 @@ export function pageContext(platform: Platform, site: Site, view: View): PageCon
     business: site.business,
     hrefOf: hrefFor(platform, site, view),
     pictureOf: (id) => site.pictures.get(id) ?? null,
+    detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
     mediaOf: (id) => (site.media.has(id) ? mediaPath(platform, id) : null),
     lessonsOf: (course) =>
       lessonStates(site.courses.get(course) ?? [], view.reader.learner, now, site.business.zone),
-    reader: view.reader.values,
+    reader: readerValues(site.mergeFields, view.reader.known),
     known: view.reader.known,
     formOf: (id) => site.forms.get(id) ?? null,
     shows: view.reader.shows,

@@ -1,7 +1,7 @@
 import { Editor, Mark, mergeAttributes, Node } from '@tiptap/core'
 import StarterKit from '@tiptap/starter-kit'
 import { richText, type RichText } from '../../core/blocks/richText.ts'
-import { mergeField, mergeFieldWords } from '../../core/blocks/mergeText.ts'
+import { mergeFormat, writtenField } from '../../core/blocks/mergeText.ts'
 
 /** A link with our own target; its id stays through edits. */
 const Link = Mark.create({
@@ -12,18 +12,27 @@ const Link = Mark.create({
   renderHTML: ({ HTMLAttributes }) => ['a', mergeAttributes(HTMLAttributes), 0],
 })
 
-/** A field of the reader, shown by its name. */
+/** A merge field, shown as one types it. */
 const MergeFieldNode = Node.create({
   name: 'mergeField',
   group: 'inline',
   inline: true,
   atom: true,
-  addAttributes: () => ({ field: { rendered: false }, fallback: { default: '', rendered: false } }),
+  addAttributes: () => ({
+    name: { rendered: false },
+    format: { default: null, rendered: false },
+    fallback: { default: '', rendered: false },
+  }),
   parseHTML: () => [],
-  renderHTML: ({ node }) => {
-    const field = mergeField.safeParse(node.attrs.field)
-    return ['span', {}, `{${field.success ? mergeFieldWords[field.data] : ''}}`]
-  },
+  renderHTML: ({ node: { attrs } }) => [
+    'span',
+    {},
+    writtenField({
+      name: String(attrs.name),
+      format: mergeFormat.safeParse(attrs.format).data ?? null,
+      fallback: String(attrs.fallback),
+    }),
+  ],
 })
 
 /** Takes out what is empty or unknown, so that only what the closed shape allows is ever stored. */

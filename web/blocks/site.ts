@@ -48,12 +48,14 @@ export function sheetContext(site: SiteView, now: number): PageContext {
     business: site.business,
     hrefOf: (target) => hrefOf(site, target),
     pictureOf: (id) => pictures.get(id) ?? null,
+    detailPicture: (detail) => site.details.find(({ id }) => id === detail)?.picture ?? null,
     mediaOf: () => null,
     lessonsOf: (course) =>
       (site.courses.find(({ id }) => id === course)?.lessons ?? [])
         .filter(({ live }) => live)
         .map(({ page, title }) => ({ page, title, is: 'open' })),
-    reader: {},
+    // The sheet shows fields as they are written.
+    reader: { values: new Map(), zone: null },
     known: null,
     formOf: (id) => forms.get(id) ?? null,
     shows: () => true,

@@ -7,6 +7,7 @@ import { emailContent, emailLinks, type EmailContent } from '../../core/email/em
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import type { Draft } from '../blocks/draft.ts'
+import MergeTextField from '../blocks/inspector/MergeTextField.vue'
 import VersionsInput from '../blocks/VersionsInput.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
@@ -79,25 +80,20 @@ async function archive(archived: boolean): Promise<void> {
 <template>
   <div class="email">
     <h2>Email</h2>
-    <v-text-field
+    <MergeTextField
       :model-value="content.subject"
       label="Subject"
       counter="60"
       persistent-counter
       @update:model-value="(subject: string) => set({ subject })"
     />
-    <v-text-field
+    <MergeTextField
       :model-value="content.preheader"
       label="Preheader"
       maxlength="300"
       hint="Stands beside the subject in a list of mails."
-      persistent-hint
       @update:model-value="(preheader: string) => set({ preheader })"
     />
-    <p class="soft">
-      <code>{first name or 'dear reader'}</code> in any line greets by name. <code>{last name}</code> and
-      <code>{email address}</code> are the others.
-    </p>
     <v-select
       :model-value="content.purpose"
       label="Kind"
@@ -105,12 +101,11 @@ async function archive(archived: boolean): Promise<void> {
       :item-props="({ subtitle }) => ({ subtitle })"
       @update:model-value="(purpose: EmailContent['purpose']) => set({ purpose })"
     />
-    <v-textarea
+    <MergeTextField
       :model-value="content.why"
       label="Why people get it"
-      rows="2"
+      :rows="2"
       hint="Stands at its foot, above your address and the ways out."
-      persistent-hint
       @update:model-value="(why: string) => set({ why })"
     />
     <v-select

@@ -5,7 +5,7 @@ import { call, linkTo } from '../api.ts'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
-import PersonSearch, { type Reader } from './PersonSearch.vue'
+import PersonSearch, { type Reader } from '../audience/people/PersonSearch.vue'
 
 /** An email as somebody would read it, in the mailboxes that there are: its draft, or what is published. */
 const props = withDefaults(defineProps<{ id: number; reader?: Reader | null; published?: boolean }>(), {

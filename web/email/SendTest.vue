@@ -5,7 +5,7 @@ import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
-import PersonSearch from './PersonSearch.vue'
+import PersonSearch from '../audience/people/PersonSearch.vue'
 
 /** Sends the draft to people of the team: it really goes out, marked as a test, and counts nowhere. */
 const props = defineProps<{ id: number }>()

@@ -18,6 +18,8 @@ export const picture = blockKind(
   'picture',
   {
     ...pictureShape,
+    /** A shared detail whose picture stands here. */
+    detail: referenceId.nullable().default(null),
     shape: z.enum(['original', 'square', 'wide', 'circle']).default('original'),
     size: z.enum(['small', 'half', 'full']).default('full'),
     caption: line.default(''),
@@ -30,7 +32,8 @@ export const picture = blockKind(
     describe: pictureWords,
     text: ({ alt, caption }) => [alt, caption],
     links: ({ target: to, alt }) => [{ part: 'picture', label: alt, target: to }],
-    references: ({ picture: id }) => chosen('pictures', id),
+    references: ({ picture: id, detail }) =>
+      detail === null ? chosen('pictures', id) : chosen('details', detail),
   },
 )
 

@@ -4,6 +4,12 @@ import type { PageContext, PictureFiles } from '../context.ts'
 const srcset = ({ base, widths }: PictureFiles, format: string): string =>
   widths.map((width) => `${base}-${width}.${format} ${width}w`).join(', ')
 
+/** The picture of a block: its own, or that of a shared detail. */
+export const shownPicture = (
+  { picture, detail }: { picture: number | null; detail: number | null },
+  context: { detailPicture: (detail: number) => number | null },
+): number | null => (detail === null ? picture : context.detailPicture(detail))
+
 /** The alternative text of a picture; none tells a screen reader to pass it by. */
 export const altOf = ({ alt, decorative }: { alt: string; decorative: boolean }): string =>
   decorative ? '' : alt

@@ -1,7 +1,7 @@
 import type { Block } from '../../blocks/block.ts'
 import { html, type Html } from '../../html.ts'
 import { editable, linked, type PageBlock, type PageContext } from '../context.ts'
-import { altOf, pictureHtml } from './pictureHtml.ts'
+import { altOf, pictureHtml, shownPicture } from './pictureHtml.ts'
 import { centred, lineOf } from './words.ts'
 
 const widest: Record<Block<'picture'>['size'], string> = {
@@ -13,7 +13,7 @@ const widest: Record<Block<'picture'>['size'], string> = {
 export const picture: PageBlock<Block<'picture'>> = {
   html: (block, context) => {
     const { shape, size, caption } = block
-    const drawn = pictureHtml(context, block.picture, altOf(block), widest[size])
+    const drawn = pictureHtml(context, shownPicture(block, context), altOf(block), widest[size])
     if (!drawn.markup) return html``
     return html`<figure class="pic ${shape} ${size}">
       ${linked(context, block.target, drawn)}${

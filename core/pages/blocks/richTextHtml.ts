@@ -1,4 +1,5 @@
-import { mergedValue, mergeFieldWords, type MergeField } from '../../blocks/mergeText.ts'
+import { writtenField, type MergeField } from '../../blocks/mergeText.ts'
+import { mergedValue } from '../../blocks/mergeValues.ts'
 import type { Inline, ListItem, Mark, Paragraph, RichNode, RichText } from '../../blocks/richText.ts'
 import type { Target } from '../../blocks/target.ts'
 import { Html, html } from '../../html.ts'
@@ -8,7 +9,7 @@ import { linked, type PageContext } from '../context.ts'
 export interface RichTextMedium {
   words: (text: string) => Html
   link: (inner: Html, link: { id: string; target: Target }) => Html
-  field: (field: MergeField, fallback: string) => Html
+  field: (field: MergeField) => Html
   /** Paragraphs without a word keep their height. */
   keepsEmpty: boolean
 }
@@ -32,7 +33,7 @@ function inlineHtml(each: Inline, medium: RichTextMedium): Html {
       case 'hardBreak':
         return new Html('<br>')
       case 'mergeField':
-        return medium.field(each.attrs.field, each.attrs.fallback)
+        return medium.field(each.attrs)
     }
   }
   return (each.marks ?? []).reduceRight((inner, mark) => marked(inner, mark, medium), words())
@@ -74,7 +75,7 @@ export const richTextHtml = (text: RichText, context: PageContext): Html =>
   richTextMarkup(text, {
     words: (words) => html`${words}`,
     link: (inner, { target }) => linked(context, target, inner),
-    field: (field, fallback) =>
-      html`${context.editing ? `{${mergeFieldWords[field]}}` : mergedValue(context.reader, field, fallback)}`,
+    field: (field) =>
+      html`${(context.editing ? undefined : mergedValue(context.reader, field)) ?? writtenField(field)}`,
     keepsEmpty: true,
   })

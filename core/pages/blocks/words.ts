@@ -1,5 +1,5 @@
 import type { Block } from '../../blocks/block.ts'
-import { mergeWords } from '../../blocks/mergeText.ts'
+import { mergeWords } from '../../blocks/mergeValues.ts'
 import { Html, html } from '../../html.ts'
 import { editable, withBreaks, type PageBlock, type PageContext } from '../context.ts'
 import { pictureHtml } from './pictureHtml.ts'

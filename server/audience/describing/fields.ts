@@ -46,7 +46,8 @@ export async function saveField(platform: Platform, id: number | null, edit: Fie
             [edit.name, edit.kind, options, now],
           )
         : await tx.row<{ id: number }>(
-            `update field set name = $2, options = $3, archived_at = case when $4 then coalesce(archived_at, $5) end
+            `update field set former_names = case when name = $2 then former_names else array_append(former_names, name) end,
+               name = $2, options = $3, archived_at = case when $4 then coalesce(archived_at, $5) end
              where id = $1 and kind = $6 returning id`,
             [id, edit.name, options, edit.archived, now, edit.kind],
           )

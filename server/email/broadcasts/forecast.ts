@@ -1,9 +1,11 @@
 import type { BroadcastForecast, BroadcastRequest, SampleReader } from '../../../contract/broadcasts.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
-import { parseLine } from '../../../core/email/merge.ts'
+import type { FieldValue } from '../../../core/audience/describing/field.ts'
+import { parseLine, templateFields } from '../../../core/email/merge.ts'
 import { firstInstantOf, isZone } from '../../../core/followups/waiting.ts'
 import { allSteps, type Program } from '../../../core/followups/program.ts'
 import { sendsAfter } from '../../../core/followups/track.ts'
+import { loadMergeFields } from '../../blocks/mergeFields.ts'
 import { createBinds } from '../../database/binds.ts'
 import type { Queries } from '../../database/connect.ts'
 import { getBusiness } from '../../workspace/business.ts'
@@ -108,8 +110,15 @@ export async function sampleRecipients(
 ): Promise<SampleReader[]> {
   const recipients = await recipientsOf(q, { ...request, againOf: null }, now)
   const binds = createBinds()
-  const readers = await q.rows<{ id: number; firstName: string; lastName: string; address: string }>(
-    `select id, first_name "firstName", last_name "lastName", address from contact
+  const readers = await q.rows<{
+    id: number
+    firstName: string
+    lastName: string
+    address: string
+    zone: string | null
+    fields: Record<number, FieldValue>
+  }>(
+    `select id, first_name "firstName", last_name "lastName", address, zone, fields from contact
      where id in (${await recipients.idsSql(binds)}) order by random() limit ${sampled}`,
     binds.values,
   )
@@ -120,13 +129,15 @@ export async function sampleRecipients(
   )
   const business = await getBusiness(q)
   const subject = parseLine(email?.subject ?? '')
-  return readers.map(({ id, firstName, lastName, address }) => ({
+  const mergeFields = await loadMergeFields(q)
+  return readers.map(({ id, firstName, lastName, address, zone, fields }) => ({
     id,
     name: `${firstName} ${lastName}`.trim(),
     address,
     subject: subject({
       person: { first_name: firstName, last_name: lastName, address },
       business: { name: business.name, postal_address: business.postalAddress },
+      ...templateFields(mergeFields, { builtIn: zone === null ? {} : { zone }, own: fields }),
       base_url: '',
       links: [],
       shows: [],

@@ -1,6 +1,7 @@
 import type { BroadcastRequest, Variant } from '../../../contract/broadcasts.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
-import { unknownFields } from '../../../core/blocks/mergeText.ts'
+import { fieldKey, fieldsIn, writtenField } from '../../../core/blocks/mergeText.ts'
+import { readerValues } from '../../../core/blocks/mergeValues.ts'
 import { describeCondition } from '../../../core/audience/segments/describe.ts'
 import { loadContext } from '../../audience/segments/evaluationContext.ts'
 import type { Queries } from '../../database/connect.ts'
@@ -8,6 +9,7 @@ import { announce } from '../../http/live.ts'
 import { notFound, Problem } from '../../http/problems.ts'
 import type { Platform } from '../../platform.ts'
 import { startWork } from '../../work/longWork.ts'
+import { loadMergeFields } from '../../blocks/mergeFields.ts'
 import { getBusiness } from '../../workspace/business.ts'
 import { plannedMoments } from './moments.ts'
 import { recipientsOf } from './recipients.ts'
@@ -41,10 +43,17 @@ async function liveEmail(q: Queries, id: number): Promise<{ name: string }> {
 }
 
 /** @throws Problem 422 when a subject has a merge field that there is none of */
-function refuseUnknownFields(subject: string): void {
-  const [unknown] = unknownFields(subject)
+async function refuseUnknownFields(q: Queries, subject: string): Promise<void> {
+  const named = fieldsIn(subject)
+  if (named.length === 0) return
+  const { values } = readerValues(await loadMergeFields(q), null)
+  const unknown = named.find(({ name }) => !values.has(fieldKey(name)))
   if (unknown !== undefined)
-    throw new Problem(422, `There is no ${unknown}`, "Write a merge field as {first name or 'reader'}.")
+    throw new Problem(
+      422,
+      `There is no ${writtenField(unknown)}`,
+      "Write a merge field as {first name or 'reader'}.",
+    )
 }
 
 /** What a broadcast is begun with besides what was asked for. */
@@ -85,7 +94,7 @@ export async function startBroadcast(
     const variants = [first, ...(request.test?.variants ?? [])]
     for (const each of variants) {
       if (each.email !== null) await liveEmail(tx, each.email)
-      refuseUnknownFields(each.subject)
+      await refuseUnknownFields(tx, each.subject)
     }
     if (request.topic !== null) {
       const topic = await tx.row('select id from topic where id = $1 and archived_at is null', [

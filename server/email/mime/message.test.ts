@@ -10,6 +10,8 @@ import { quotedPiece } from './quotedPrintable.ts'
 const values = (given: Partial<MergeValues> = {}): MergeValues => ({
   person: { first_name: 'Orla', last_name: '', address: 'orla@postbox.test' },
   business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  fields: {},
+  zone: null,
   base_url: 'https://x.test',
   links: ['https://x.test/go/1?a=1&b=2'],
   shows: [true],

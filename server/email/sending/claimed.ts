@@ -1,4 +1,5 @@
 import type { Instant } from '../../../core/audience/people/activity.ts'
+import type { FieldValue } from '../../../core/audience/describing/field.ts'
 import type { MarketingState, Purpose } from '../../../core/audience/people/permission.ts'
 import type { Condition } from '../../../core/audience/segments/condition.ts'
 import type { Queries } from '../../database/connect.ts'
@@ -27,6 +28,8 @@ export interface ClaimedMessage {
     marketingState: MarketingState
     clockAhead: number
     pausedUntil: Instant | null
+    zone: string | null
+    fields: Readonly<Record<number, FieldValue>>
   }
 }
 
@@ -71,7 +74,8 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
        json_build_object('id', contact.id, 'address', contact.address, 'firstName', contact.first_name,
          'lastName', contact.last_name, 'rehearsal', contact.rehearsal,
          'marketingState', contact.marketing_state, 'clockAhead', contact.clock_ahead,
-         'pausedUntil', extract(epoch from contact.paused_until) * 1000) contact
+         'pausedUntil', extract(epoch from contact.paused_until) * 1000, 'zone', contact.zone,
+         'fields', contact.fields) contact
      from message join contact on contact.id = contact_id join email on email.id = message.email_id
        left join broadcast on broadcast.id = message.broadcast_id
        left join broadcast_variant variant on variant.broadcast_id = message.broadcast_id

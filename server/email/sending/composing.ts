@@ -1,12 +1,14 @@
 import type { Condition } from '../../../core/audience/segments/condition.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
-import { wordsText } from '../../../core/email/emailTemplate.ts'
-import type { MergeValues } from '../../../core/email/merge.ts'
+import { namesFields, wordsText } from '../../../core/email/emailTemplate.ts'
+import { templateFields, type MergeValues } from '../../../core/email/merge.ts'
 import { activityKindsIn, loadPeople } from '../../audience/people/personFacts.ts'
 import { preferencesUrl } from '../../audience/people/preferences.ts'
 import { evaluate } from '../../../core/audience/segments/evaluate.ts'
 import { stranger } from '../../../core/audience/people/person.ts'
 import { loadContext } from '../../audience/segments/evaluationContext.ts'
+import { noMergeFields } from '../../../core/blocks/mergeValues.ts'
+import { loadMergeFields } from '../../blocks/mergeFields.ts'
 import type { Queries } from '../../database/connect.ts'
 import {
   composeMessage,
@@ -103,6 +105,9 @@ export async function openComposer(
   const versions = new Map(found.map((version) => [keyOf(version), version]))
   const showsOf = await loadShows(q, messages, versions)
   const business = await getBusiness(q)
+  const names = found.some(({ subject, html, text }) => [subject, html ?? '', text].some(namesFields))
+  const ofVariants = messages.some(({ subject }) => subject?.includes('{'))
+  const mergeFields = names || ofVariants ? await loadMergeFields(q) : noMergeFields
   const from = { name: business.senderName, address: business.senderAddress }
   const domain = business.senderAddress.split('@')[1] ?? 'localhost'
   // Whether a template has changed is asked once a batch.
@@ -126,6 +131,10 @@ export async function openComposer(
           address: contact.address,
         },
         business: { name: business.name, postal_address: business.postalAddress },
+        ...templateFields(mergeFields, {
+          builtIn: contact.zone === null ? {} : { zone: contact.zone },
+          own: contact.fields,
+        }),
         base_url: settings.publicUrl,
         shows: showsOf(message, version.conditions, at),
         links: version.links.map((link) => clickUrl(platform, message.id, link)),

@@ -8,6 +8,7 @@ import { useSite } from '../site.ts'
 import EntriesInput from './EntriesInput.vue'
 import { things, type Field } from './fields.ts'
 import LinesInput from './LinesInput.vue'
+import MergeTextField from './MergeTextField.vue'
 import PictureInput from './PictureInput.vue'
 import TargetInput from './TargetInput.vue'
 import VideoInput from './VideoInput.vue'
@@ -31,21 +32,22 @@ const named = computed((): { value: number; title: string }[] => {
 </script>
 
 <template>
-  <v-text-field
-    v-if="field.as === 'line'"
+  <MergeTextField
+    v-if="field.as === 'line' || field.as === 'sentences'"
+    :key="field.path"
     v-model="value"
     :label="field.label"
     :hint="field.hint"
-    :persistent-hint="field.hint !== undefined"
+    :rows="field.as === 'sentences' ? 2 : 1"
   />
   <v-textarea
-    v-else-if="field.as === 'sentences' || field.as === 'markup'"
+    v-else-if="field.as === 'markup'"
     v-model="value"
     :label="field.label"
     :hint="field.hint"
     :persistent-hint="field.hint !== undefined"
-    :rows="field.as === 'markup' ? 8 : 2"
-    :class="{ figures: field.as === 'markup' }"
+    rows="8"
+    class="figures"
   />
   <v-switch v-else-if="field.as === 'yes'" v-model="value" :label="field.label" />
   <v-select v-else-if="field.as === 'choice'" v-model="value" :label="field.label" :items="field.items" />

@@ -9,9 +9,10 @@ import {
 } from '@mdi/js'
 import type { Editor } from '@tiptap/core'
 import { onBeforeUnmount, ref, watch } from 'vue'
-import { mergeField, mergeFieldWords } from '../../../core/blocks/mergeText.ts'
+import type { MergeField } from '../../../core/blocks/mergeText.ts'
 import { target as targetShape, nowhere, type Target } from '../../../core/blocks/target.ts'
 import { newPartId } from '../editing.ts'
+import MergeFieldPicker from './MergeFieldPicker.vue'
 import TargetInput from './TargetInput.vue'
 
 /** What can be done with the words that are selected in a text. */
@@ -75,15 +76,10 @@ function setTarget(next: Target): void {
     .setMark('link', { ...editor.getAttributes('link'), target: next })
     .run()
 }
-/** Said in the place of a field to whom we do not know. */
-const fallback = ref('')
-const addField = (field: string | null): void => {
-  if (field === null) return
-  chain()
-    ?.insertContent({ type: 'mergeField', attrs: { field, fallback: fallback.value } })
-    .run()
+const picking = ref(false)
+const addField = (attrs: MergeField): void => {
+  chain()?.insertContent({ type: 'mergeField', attrs }).run()
 }
-const fields = mergeField.options.map((value) => ({ value, title: mergeFieldWords[value] }))
 </script>
 
 <template>
@@ -116,8 +112,8 @@ const fields = mergeField.options.map((value) => ({ value, title: mergeFieldWord
       label="Link leads to"
       @update:model-value="setTarget"
     />
-    <v-text-field v-model="fallback" label="To strangers, say" placeholder="dear reader" maxlength="100" />
-    <v-select :model-value="null" label="Insert merge field" :items="fields" @update:model-value="addField" />
+    <v-btn size="small" variant="outlined" @click="picking = true">Insert merge field</v-btn>
+    <MergeFieldPicker v-if="picking" v-model="picking" @insert="addField" />
   </div>
   <p v-else class="soft">Click into the text to write, or press Enter.</p>
 </template>

@@ -10,6 +10,7 @@ export const things = {
   ownField: 'fields',
   topic: 'topics',
   followup: 'followups',
+  detail: 'details',
 } as const satisfies Record<string, keyof SiteView>
 export type Thing = keyof typeof things
 
@@ -67,6 +68,12 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
   text: [],
   picture: [
     ...pictureFields,
+    {
+      path: 'detail',
+      label: 'Or that of a shared detail',
+      as: 'thing',
+      thing: 'detail',
+    },
     {
       path: 'shape',
       label: 'Shape',

@@ -10,8 +10,8 @@ export interface Reader {
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
 import { ref } from 'vue'
-import { api } from '../../contract/api.ts'
-import { call } from '../api.ts'
+import { api } from '../../../contract/api.ts'
+import { call } from '../../api.ts'
 
 /** Finds one person by typing their name or address; rehearsal people come first. */
 const props = withDefaults(defineProps<{ label: string; first?: Reader | null }>(), { first: null })
