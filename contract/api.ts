@@ -28,6 +28,7 @@ import { pageRoutes } from './pages.ts'
 import { popUpRoutes } from './popUps.ts'
 import { created, get, post, type Route } from './route.ts'
 import { searchHits, searchQuery } from './search.ts'
+import { sendingRoutes } from './sending.ts'
 import { sharedDetailRoutes } from './sharedDetails.ts'
 import { todayView } from './today.ts'
 import { workList } from './work.ts'
@@ -41,6 +42,7 @@ export const api = {
   ...popUpRoutes,
   ...emailRoutes,
   ...sharedDetailRoutes,
+  ...sendingRoutes,
   auth: {
     signIn: post('/auth/sign-in', { body: signInRequest }),
     signOut: post('/auth/sign-out', {}),

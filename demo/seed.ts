@@ -6,6 +6,7 @@ import { fixedClock } from '../server/clock.ts'
 import type { Database, Queries } from '../server/database/connect.ts'
 import { ensureActivityMonths } from '../server/database/migrate.ts'
 import type { Platform } from '../server/platform.ts'
+import { createBusiness } from '../server/workspace/business.ts'
 import { Account, Business } from '../server/workspace/models.ts'
 import { hashPassword } from '../server/workspace/passwords.ts'
 import { helperOf, signInOf } from './accounts.ts'
@@ -34,7 +35,7 @@ export async function startOver(database: Database): Promise<void> {
 
 async function createAccounts(q: Queries, at: Date): Promise<void> {
   const transaction = q.transaction ?? null
-  await Business.create({ ...business, createdAt: at }, { transaction })
+  await createBusiness(q, business, at)
   for (const { name, address, password } of [signInOf, helperOf])
     await Account.create(
       { name, address, addressKey: address, passwordHash: await hashPassword(password), createdAt: at },

@@ -4,7 +4,8 @@ import { business } from '../demo/business.ts'
 import { make } from '../demo/chapters/templatePack.ts'
 import { templatePackEmails } from '../demo/chapters/templatePackEmails.ts'
 import type { Queries } from '../server/database/connect.ts'
-import { Account, Business } from '../server/workspace/models.ts'
+import { createBusiness } from '../server/workspace/business.ts'
+import { Account } from '../server/workspace/models.ts'
 
 /** Where tests' clocks begin: a Tuesday in winter, Dublin at UTC. */
 export const testStart = Date.parse('2026-11-24T10:00:00Z')
@@ -20,7 +21,7 @@ export interface Filled {
 /** Creates the owner's account, and the template pack's page, emails and follow-up; nobody is on the list. */
 export async function fill(q: Queries): Promise<void> {
   const at = new Date(testStart - 86_400_000)
-  await Business.create({ ...business, createdAt: at })
+  await createBusiness(q, business, at)
   await Account.create({
     name: signInOf.name,
     address: account.address,

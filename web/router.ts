@@ -167,6 +167,11 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Outbox', station: 'Outbox', detail: 'queue, sent and problems' },
   },
   {
+    path: '/outbox/sending',
+    component: () => import('./email/SendingSettings.vue'),
+    meta: { title: 'Sending', station: 'Outbox', detail: 'senders, quiet hours and limits' },
+  },
+  {
     path: '/outbox/broadcasts',
     component: () => import('./email/broadcasts/BroadcastList.vue'),
     meta: { title: 'Broadcasts', station: 'Outbox', detail: 'emails sent to many at once' },

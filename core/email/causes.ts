@@ -53,6 +53,14 @@ const causes: readonly { says: RegExp; cause: Cause }[] = [
     cause: { title: 'Cancelled by hand', doing: 'Nothing has to be done.', again: true },
   },
   {
+    says: /^Skipped:/,
+    cause: {
+      title: 'There was no room for it by the sending rules',
+      doing: 'Allow more marketing a day or a week under Sending, then send again.',
+      again: true,
+    },
+  },
+  {
     says: /unsubscribed|did not agree|paused|never been asked|complained|not confirmed|bounced|may not/i,
     cause: {
       title: 'The person does not want it, or was never asked',

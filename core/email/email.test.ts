@@ -22,6 +22,10 @@ const around = {
   mergeNames: new Set(['first name', 'last name', 'email address', 'open day']),
   moments: new Map([['open day', Date.parse('2026-11-20T10:00:00Z')]]),
   pictureDetails: new Set<number>(),
+  senders: new Map([
+    [1, true],
+    [2, false],
+  ]),
   now: Date.parse('2026-11-24T10:00:00Z'),
 }
 
@@ -194,6 +198,8 @@ describe('the checks of an email', () => {
     [{ subject: 'LAST CHANCE TO SEW' }, 'The subject shouts: write it in small letters'],
     [{ subject: 'Now!!' }, 'One mark at the end of the subject is enough'],
     [{ preheader: '' }, 'Write a preheader: otherwise mailboxes show the first words of the email'],
+    [{ sender: 2 }, 'The sender has not confirmed the address yet: open the link that was sent there'],
+    [{ sender: 3 }, 'The sender was deleted: choose another one'],
     [
       { subject: 'Hello {firstname}' },
       '{firstname} is no merge field: write it as “Insert merge field” does',

@@ -20,6 +20,8 @@ export const emailContent = z.strictObject({
   /** Why the reader gets it, at its foot. */
   why: sentences.default(''),
   topic: referenceId.nullable().default(null),
+  /** From whom it comes, of the senders of the business; its usual one when null. */
+  sender: referenceId.nullable().default(null),
   /** Where answers go; to the sender when empty. */
   replyTo: z.union([z.literal(''), z.email('Use an address such as name@example.com').max(254)]).default(''),
   document: blockDocument,

@@ -90,11 +90,29 @@ const findingsOfClicks = (content: EmailContent, around: KnownThings): Finding[]
       : [],
   )
 
+/** What an email must know besides of the install. */
+export interface EmailSurroundings extends Surroundings, KnownThings {
+  /** Whether each sender has said yes. */
+  senders: ReadonlyMap<number, boolean>
+}
+
+function findingsOfSender({ sender }: EmailContent, { senders }: EmailSurroundings): Finding[] {
+  if (sender === null || senders.get(sender) === true) return []
+  return [
+    error(
+      senders.has(sender)
+        ? 'The sender has not confirmed the address yet: open the link that was sent there'
+        : 'The sender was deleted: choose another one',
+    ),
+  ]
+}
+
 /** Everything that would go wrong with an email or could be better, errors first. */
-export function findingsOfEmail(content: EmailContent, around: Surroundings & KnownThings): Finding[] {
+export function findingsOfEmail(content: EmailContent, around: EmailSurroundings): Finding[] {
   const blocks = [...walk(content.document)].map(({ block }) => block)
   return [
     ...findingsOfHeader(content, around),
+    ...findingsOfSender(content, around),
     ...findingsOfWhole(content, around),
     ...blocks.filter((block) => textOf(block).length > 0 || block.kind !== 'text').flatMap(findingsOfBlock),
     ...findingsOfLinks(content),

@@ -36,7 +36,7 @@ async function letterOf(
   const business = await getBusiness(platform.database)
   const foot = `${business.name}, ${business.postalAddress}`
   return {
-    from: { name: business.senderName, address: business.senderAddress },
+    from: { name: business.sender.name, address: business.sender.address },
     to,
     subject,
     text: [...words, `${button.label}:\n${button.url}`, ...after, `--\n${foot}\n`].join('\n\n'),
@@ -152,7 +152,7 @@ export async function teamEmail(
   return {
     rehearsal: who.rehearsal,
     mail: {
-      from: { name: business.senderName, address: business.senderAddress },
+      from: { name: business.sender.name, address: business.sender.address },
       to: team.map(({ address }) => address),
       replyTo: who.address,
       subject: `${form.name}: ${name}`,

@@ -9,6 +9,7 @@ import { surroundingsOf } from '../pages/surroundings.ts'
 import { loadSite, type Site } from '../pages/site.ts'
 import type { Platform } from '../platform.ts'
 import { renderEmail } from './renderEmail.ts'
+import { loadSenders } from './senders.ts'
 import { keepLinks } from './emailLinks.ts'
 
 const settings: Record<Exclude<keyof EmailContent, 'document'>, string> = {
@@ -18,6 +19,7 @@ const settings: Record<Exclude<keyof EmailContent, 'document'>, string> = {
   why: 'why people get it',
   topic: 'topic',
   onClick: 'what clicks do',
+  sender: 'from whom it comes',
   replyTo: 'where answers go',
   text: 'text part',
   textOnly: 'whether it is plain text',
@@ -62,7 +64,11 @@ export const emailDrafts = draftsOf<EmailContent>({
   shape: emailContent,
   prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document) }),
   findings: async (q, _id, content, at) =>
-    findingsOfEmail(content, { ...(await surroundingsOf(q, at)), ...(await loadKnownThings(q)) }),
+    findingsOfEmail(content, {
+      ...(await surroundingsOf(q, at)),
+      ...(await loadKnownThings(q)),
+      senders: await loadSenders(q),
+    }),
   describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
   published,
 })

@@ -79,7 +79,7 @@ export async function sendCauseAgain({ database, clock }: Platform, title: strin
 /** Sends at once what waits for a later moment or another try. @throws Problem 404, 409 */
 export async function hurryMessage({ database, clock }: Platform, id: number): Promise<void> {
   const hurried = await database.row(
-    `update message set due_at = $2 where id = $1 and state = 'queued' returning id`,
+    `update message set due_at = $2, hurried = true where id = $1 and state = 'queued' returning id`,
     [id, new Date(clock.now())],
   )
   if (!hurried)

@@ -15,6 +15,7 @@ import { queueJobs, type JobPayload } from '../work/jobs.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { emailDrafts } from './emailDrafts.ts'
 import { linkAddress } from './linkAddress.ts'
+import { senderOf } from './senders.ts'
 import { uncounted } from './messageAddresses.ts'
 import { renderEmail, type EmailTemplates } from './renderEmail.ts'
 
@@ -183,9 +184,9 @@ export async function testMail(
   if (person !== null && !(await survivorOf(q, person))) return null
   const content = emailContent.parse(found.content)
   const { subject, text, html } = await tryOut(platform, content, person)
-  const { senderName, senderAddress } = await getBusiness(q)
+  const { sender } = await getBusiness(q)
   return {
-    from: { name: senderName, address: senderAddress },
+    from: (await senderOf(q, content.sender)) ?? { name: sender.name, address: sender.address },
     to,
     ...(content.replyTo && { replyTo: content.replyTo }),
     subject: `[Test] ${subject}`,

@@ -8,6 +8,7 @@ import { segmentRoutes } from '../audience/segments/routes.ts'
 import { blockRoutes } from '../blocks/routes.ts'
 import { captureRoutes } from '../capture/routes.ts'
 import { emailRoutes } from '../email/routes.ts'
+import { sendingRoutes } from '../email/sendingRoutes.ts'
 import { pageRoutes } from '../pages/routes.ts'
 import { followupRoutes } from '../followups/routes.ts'
 import type { WebPlatform } from '../platform.ts'
@@ -49,6 +50,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(pageRoutes(platform))
   routes.use(captureRoutes(platform))
   routes.use(emailRoutes(platform))
+  routes.use(sendingRoutes(platform))
   routes.use(notFoundHandler)
   routes.use(problemHandler(platform.log))
   return routes

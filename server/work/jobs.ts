@@ -27,6 +27,7 @@ export const jobPayloads = {
     answers: storedAnswers,
   }),
   sendAddressConfirmation: z.object({ change: id }),
+  sendSenderConfirmation: z.object({ sender: id }),
   sendTest: z.object({ email: id, version: id, account: id, person: id.nullable() }),
   renewEmails: z.object({}),
   longWork: z.object({ work: id, queue: z.string() }),
@@ -62,6 +63,7 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   previewFile: { ...plain, queue: () => 'previews' },
   notifyTeam: plain,
   sendAddressConfirmation: plain,
+  sendSenderConfirmation: plain,
   sendTest: plain,
   // Who changes the brand twice gets the templates of the second.
   renewEmails: { ...plain, key: () => 'renewEmails' },

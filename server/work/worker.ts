@@ -16,6 +16,7 @@ import { decideDueTests } from '../email/broadcasts/deciding.ts'
 import { beginPlanned } from '../email/broadcasts/starting.ts'
 import { tidyHandedOver } from '../email/sending/handedOver.ts'
 import { startSending } from '../email/sending/sendingLoop.ts'
+import { senderConfirmation } from '../email/senders.ts'
 import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
 import { advanceDue } from '../followups/advancing.ts'
@@ -48,6 +49,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     previewFile: preview,
     sendAddressConfirmation: confirmAddress,
     sendTest: test,
+    sendSenderConfirmation: confirmSender,
     longWork: work,
   } = jobPayloads
   const send = async (email: { mail: SendMailOptions; rehearsal: boolean } | null): Promise<void> => {
@@ -63,6 +65,10 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     notifyTeam: async (payload) => send(await teamEmail(platform, notice.parse(payload))),
     sendAddressConfirmation: async (payload) =>
       send(await addressConfirmationEmail(platform, confirmAddress.parse(payload).change)),
+    sendSenderConfirmation: async (payload) => {
+      const mail = await senderConfirmation(platform, confirmSender.parse(payload).sender)
+      if (mail) await transports.send(mail, false)
+    },
     sendTest: async (payload) => {
       const mail = await testMail(platform, test.parse(payload))
       if (mail) await transports.send(mail, false)

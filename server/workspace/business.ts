@@ -1,13 +1,45 @@
 import type { BusinessView } from '../../contract/workspace.ts'
 import type { Queries } from '../database/connect.ts'
-import { Business } from './models.ts'
+import { Business, Sender } from './models.ts'
 
-/** The business of this install. @throws when the install has none yet */
+/** The business of this install, with its sender. @throws when the install has none yet */
 export async function getBusiness(q: Queries): Promise<Business> {
-  return Business.findByPk(1, { rejectOnEmpty: true, transaction: q.transaction ?? null })
+  return Business.findByPk(1, {
+    include: 'sender',
+    rejectOnEmpty: true,
+    transaction: q.transaction ?? null,
+  })
 }
 
-export function viewBusiness(business: Business): BusinessView {
-  const { name, zone, currency, senderName, senderAddress } = business
-  return { name, zone, currency, senderName, senderAddress }
+/** What a business begins with. Its own sender need not be confirmed. */
+interface NewBusiness {
+  name: string
+  postalAddress: string
+  senderName: string
+  senderAddress: string
+  zone: string
+  currency: string
+}
+
+export async function createBusiness(
+  q: Queries,
+  { senderName, senderAddress, ...business }: NewBusiness,
+  at: Date,
+): Promise<void> {
+  const transaction = q.transaction ?? null
+  const sender = await Sender.create(
+    {
+      name: senderName,
+      address: senderAddress,
+      addressKey: senderAddress.toLowerCase(),
+      confirmedAt: at,
+      createdAt: at,
+    },
+    { transaction },
+  )
+  await Business.create({ ...business, senderId: sender.id, createdAt: at }, { transaction })
+}
+
+export function viewBusiness({ name, zone, currency, sender }: Business): BusinessView {
+  return { name, zone, currency, senderName: sender.name, senderAddress: sender.address }
 }

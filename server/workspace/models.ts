@@ -4,9 +4,11 @@ import {
   type CreationOptional,
   type InferAttributes,
   type InferCreationAttributes,
+  type NonAttribute,
   type Sequelize,
 } from 'sequelize'
 import type { Brand } from '../../core/pages/brand.ts'
+import type { SendingRules } from '../../core/email/sendingRules.ts'
 import type { SiteSettings } from '../../core/pages/site.ts'
 import { column } from '../database/column.ts'
 
@@ -15,13 +17,27 @@ export class Business extends Model<InferAttributes<Business>, InferCreationAttr
   declare id: CreationOptional<number>
   declare name: string
   declare postalAddress: string
-  declare senderName: string
-  declare senderAddress: string
+  /** From whom emails come that name no other. */
+  declare senderId: number
+  declare sender: NonAttribute<Sender>
   declare zone: string
   declare currency: string
   /** How it looks to its public; null until somebody has chosen. */
   declare brand: CreationOptional<Brand | null>
   declare site: CreationOptional<Partial<SiteSettings>>
+  /** How much is sent, and when. */
+  declare sending: CreationOptional<Partial<SendingRules>>
+  declare createdAt: Date
+}
+
+/** From whom emails come. */
+export class Sender extends Model<InferAttributes<Sender>, InferCreationAttributes<Sender>> {
+  declare id: CreationOptional<number>
+  declare name: string
+  declare address: string
+  declare addressKey: string
+  declare askedAt: CreationOptional<Date | null>
+  declare confirmedAt: CreationOptional<Date | null>
   declare createdAt: Date
 }
 
@@ -41,16 +57,29 @@ export function defineWorkspace(sequelize: Sequelize): void {
       id: { type: DataTypes.SMALLINT, primaryKey: true, defaultValue: 1 },
       name: column.text(),
       postalAddress: column.text(),
-      senderName: column.text(),
-      senderAddress: column.text(),
+      senderId: { type: DataTypes.BIGINT, allowNull: false },
       zone: column.text(),
       currency: { type: DataTypes.CHAR(3), allowNull: false },
       brand: { type: DataTypes.JSONB, allowNull: true },
       site: { ...column.json(), defaultValue: {} },
+      sending: { ...column.json(), defaultValue: {} },
       createdAt: column.instant(),
     },
     { sequelize, tableName: 'business' },
   )
+  Sender.init(
+    {
+      id: column.id(),
+      name: column.text(),
+      address: column.text(),
+      addressKey: column.text(),
+      askedAt: { type: DataTypes.DATE, allowNull: true },
+      confirmedAt: { type: DataTypes.DATE, allowNull: true },
+      createdAt: column.instant(),
+    },
+    { sequelize, tableName: 'sender' },
+  )
+  Business.belongsTo(Sender, { as: 'sender', foreignKey: 'senderId' })
   Account.init(
     {
       id: column.id(),

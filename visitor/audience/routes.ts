@@ -130,12 +130,12 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
       sendNotice(response, 200, 'Thank you', 'From now on your email goes to this address.')
       return
     }
-    const { senderAddress } = await getBusiness(platform.database)
+    const { sender } = await getBusiness(platform.database)
     sendNotice(
       response,
       409,
       'This address is already on our list',
-      `Nothing was changed. Write to ${senderAddress}, and we will merge the two.`,
+      `Nothing was changed. Write to ${sender.address}, and we will merge the two.`,
     )
   })
 

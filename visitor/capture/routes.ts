@@ -136,9 +136,9 @@ export function captureRoutes({ platform, published }: PublicSite, limits: Limit
   })
 
   routes.get('/contact-card.vcf', async (_request, response) => {
-    const { name, senderName, senderAddress } = await getBusiness(platform.database)
+    const { name, sender } = await getBusiness(platform.database)
     sendAsAttachment(response, `${name}.vcf`, 'text/vcard')
-    response.send(vcard({ name: senderName, address: senderAddress, organisation: name }))
+    response.send(vcard({ name: sender.name, address: sender.address, organisation: name }))
   })
 
   routes.get('/files/:token', limits.source, async (request, response) => {

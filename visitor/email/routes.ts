@@ -4,6 +4,7 @@ import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
 import { noteOpen, type Asker } from '../../server/email/opens.ts'
 import { deviceOf } from '../../server/pages/visits.ts'
+import { confirmSender, readSenderLink } from '../../server/email/senders.ts'
 import { testNotice } from '../../server/email/tryingOut.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/http/problems.ts'
@@ -101,6 +102,21 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       sendPage(response, { title: 'Unsubscribed', business: name, unlisted: true, body })
     },
   )
+
+  // Whose address it is says whether mail may come from it.
+  routes.get('/confirm-sender/:token', async (request, response) => {
+    const { name: sender, address } = await readSenderLink(platform, request.params.token)
+    const { name } = await getBusiness(platform.database)
+    const body = html`<h1>May emails come from ${address}?</h1>
+      <p>${name} would send them in the name of ${sender}.</p>
+      <form method="post"><button>Yes, emails may come from here</button></form>`
+    sendPage(response, { title: 'Sender address', business: name, unlisted: true, body })
+  })
+
+  routes.post('/confirm-sender/:token', limits.source, async (request, response) => {
+    const { address } = await confirmSender(platform, String(request.params.token))
+    sendNotice(response, 200, 'Thank you', `Emails may come from ${address} from now on.`)
+  })
 
   return routes
 }

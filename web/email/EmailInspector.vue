@@ -43,6 +43,20 @@ const kinds: { value: EmailContent['purpose']; title: string; subtitle: string }
   },
 ]
 
+const { data: senders } = useLoaded((signal) => call(api.senders.list, { signal }), ['email', 'workspace'])
+const senderItems = computed(() => [
+  {
+    value: null,
+    title: 'The usual sender',
+    subtitle: senders.value?.find(({ usual }) => usual)?.address ?? '',
+  },
+  ...(senders.value ?? []).map(({ id, name: title, address, confirmed }) => ({
+    value: id,
+    title,
+    subtitle: confirmed ? address : `${address}, not confirmed yet`,
+  })),
+])
+
 /** An address that is none is said, and the one before it stays. */
 const replyTo = ref(content.value.replyTo)
 const fault = ref<string>()
@@ -114,10 +128,18 @@ async function archive(archived: boolean): Promise<void> {
       :items="topicItems"
       @update:model-value="(topic: number | null) => set({ topic })"
     />
+    <v-select
+      :model-value="content.sender"
+      label="From"
+      :items="senderItems"
+      :item-props="({ subtitle }) => ({ subtitle })"
+      @update:model-value="(sender: number | null) => set({ sender })"
+    />
     <v-text-field
       :model-value="replyTo"
       label="Answers go to"
       placeholder="the sender"
+      persistent-placeholder
       :error-messages="fault"
       @update:model-value="setReplyTo"
     />

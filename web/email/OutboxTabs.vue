@@ -22,6 +22,7 @@ const tabs = computed(() => [
   { title: 'Broadcasts', to: '/outbox/broadcasts' },
   { title: 'Calendar', to: '/outbox/calendar' },
   { title: 'Test inbox', to: '/outbox/inbox' },
+  { title: 'Sending', to: '/outbox/sending' },
 ])
 </script>
 

@@ -53,6 +53,8 @@ export const activityDetails = {
   tagRemoved: z.object({ tag: id, by: z.string() }),
   emailSent: z.object({ email: id, message: id, broadcast: id.optional() }),
   emailHeld: z.object({ email: id, message: id, reason: z.string() }),
+  /** It comes later than it was due: so the sending rules have it. */
+  emailMoved: z.object({ email: id, message: id, until: z.string(), reason: z.string() }),
   emailFailed: z.object({ email: id, message: id, reason: z.string() }),
   emailOpened: z.object({ email: id, message: id }),
   emailClicked: z.object({ email: id, message: id, link: id }),

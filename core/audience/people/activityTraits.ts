@@ -47,6 +47,7 @@ export const activityTraits: Readonly<Record<ActivityKind, ActivityTraits>> = {
   tagRemoved: changed,
   emailSent: mail,
   emailHeld: mail,
+  emailMoved: mail,
   emailFailed: mail,
   emailOpened: { ...did, learnedBy: 'kind' },
   emailClicked: { ...did, learnedBy: 'kind' },

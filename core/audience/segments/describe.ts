@@ -57,6 +57,7 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   tagRemoved: named('lost the tag', 'tags', 'tag', 'lost any tag'),
   emailSent: named('was sent', 'emails', 'email', 'was sent any email'),
   emailHeld: named('was left out of', 'emails', 'email', 'was left out of some email'),
+  emailMoved: named('gets later', 'emails', 'email', 'gets some email later'),
   emailFailed: named('could not be reached by', 'emails', 'email', 'could not be reached by some email'),
   emailOpened: named('opened', 'emails', 'email', 'opened any email'),
   emailClicked: (details, names) => {

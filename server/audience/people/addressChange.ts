@@ -81,7 +81,7 @@ export async function addressConfirmationEmail(
   return {
     rehearsal: contact.rehearsal,
     mail: {
-      from: { name: business.senderName, address: business.senderAddress },
+      from: { name: business.sender.name, address: business.sender.address },
       to: change.address,
       subject: `Is this your address? ${business.name} would write to it from now on`,
       text: `You asked ${business.name} to write to this address from now on.\n\nYes, write to this address:\n${link}\n\nIf you did not ask for it, do nothing: then nothing changes.\n\n--\n${business.name}\n${business.postalAddress}\n`,

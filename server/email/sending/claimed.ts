@@ -2,6 +2,7 @@ import type { Instant } from '../../../core/audience/people/activity.ts'
 import type { FieldValue } from '../../../core/audience/describing/field.ts'
 import type { MarketingState, Purpose } from '../../../core/audience/people/permission.ts'
 import type { Condition } from '../../../core/audience/segments/condition.ts'
+import type { Mailbox } from '../mime/headers.ts'
 import type { Queries } from '../../database/connect.ts'
 
 /** A message that this worker has, with whom it is for. */
@@ -12,6 +13,8 @@ export interface ClaimedMessage {
   version: number | null
   purpose: Purpose
   attempts: number
+  /** Somebody wants it out at once, whatever the sending rules say. */
+  hurried: boolean
   firstTriedAt: Instant | null
   broadcast: { id: number; stoppedBy: string | null } | null
   /** What the variant of the broadcast that they get has in place of the email's own. */
@@ -41,6 +44,8 @@ export interface SendableVersion {
   html: string | null
   text: string
   replyTo: string
+  /** From whom it comes; the usual sender of the business when null. */
+  sender: Mailbox | null
   tracked: boolean
   links: number[]
   conditions: Condition[]
@@ -65,7 +70,7 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
   if (due.length === 0) return []
   return q.rows<ClaimedMessage>(
     `select message.id, message.email_id "emailId", coalesce(email_version, email.published_version) version,
-       message.purpose, attempts, floor(extract(epoch from first_tried_at) * 1000)::bigint "firstTriedAt",
+       message.purpose, attempts, hurried, floor(extract(epoch from first_tried_at) * 1000)::bigint "firstTriedAt",
        case when broadcast.id is not null
          then json_build_object('id', broadcast.id, 'stoppedBy', broadcast.stopped_by) end broadcast,
        variant.subject, variant.sender_name "senderName",
@@ -96,7 +101,9 @@ export function loadVersions(q: Queries, messages: readonly ClaimedMessage[]): P
   if (pairs.length === 0) return Promise.resolve([])
   return q.rows<SendableVersion>(
     `select email_id "emailId", number version, subject_template subject, html_template html, text_template "text",
-       coalesce(content->>'replyTo', '') "replyTo", coalesce((content->>'tracked')::boolean, true) tracked,
+       coalesce(content->>'replyTo', '') "replyTo",
+       (select json_build_object('name', name, 'address', address) from sender
+         where id = (content->>'sender')::bigint and confirmed_at is not null) sender, coalesce((content->>'tracked')::boolean, true) tracked,
        to_json(links) links, conditions
      from email_version join unnest($1::bigint[], $2::int[]) wanted (email, version)
        on email_id = wanted.email and number = wanted.version

@@ -11,6 +11,8 @@ export type Ending =
   | { state: 'held' | 'failed'; reason: string; badAddress?: boolean }
   /** Tried, not taken, and tried again later. */
   | { state: 'queued'; reason: string; dueAt: Instant }
+  /** Not tried: the sending rules have it go later. */
+  | { state: 'moved'; reason: string; dueAt: Instant }
 
 export interface Ended {
   message: ClaimedMessage
@@ -39,6 +41,10 @@ function activityOf({ message, ending, at }: Ended): NewActivity[] {
       return [{ contact, kind: 'emailFailed', at, details: { ...ids, reason: ending.reason } }]
     case 'queued':
       return []
+    case 'moved': {
+      const until = new Date(ending.dueAt).toISOString()
+      return [{ contact, kind: 'emailMoved', at, details: { ...ids, until, reason: ending.reason } }]
+    }
   }
 }
 
@@ -48,18 +54,22 @@ export async function closeMessages(q: Queries, ended: readonly Ended[], now: In
   await q.rows(
     `update message set state = e.state, problem = e.problem, email_version = coalesce(email_version, e.version),
        sent_at = case when e.state = 'sent' then $5::timestamptz end,
-       attempts = attempts + case when e.state = 'held' then 0 else 1 end,
-       first_tried_at = case when e.due_at is null then first_tried_at else coalesce(first_tried_at, $5::timestamptz) end,
+       attempts = attempts + case when e.state = 'held' or e.moved then 0 else 1 end,
+       first_tried_at = case when e.due_at is null or e.moved then first_tried_at
+         else coalesce(first_tried_at, $5::timestamptz) end,
+       moved_from = case when e.moved then coalesce(moved_from, message.due_at) else moved_from end,
        due_at = coalesce(e.due_at, message.due_at)
-     from unnest($1::bigint[], $2::text[], $3::text[], $4::int[], $6::timestamptz[]) e (id, state, problem, version, due_at)
+     from unnest($1::bigint[], $2::text[], $3::text[], $4::int[], $6::timestamptz[], $7::boolean[])
+       e (id, state, problem, version, due_at, moved)
      where message.id = e.id`,
     [
       ended.map(({ message }) => message.id),
-      ended.map(({ ending }) => ending.state),
+      ended.map(({ ending }) => (ending.state === 'moved' ? 'queued' : ending.state)),
       ended.map(({ ending }) => ('reason' in ending ? ending.reason : null)),
-      ended.map(({ message }) => message.version),
+      ended.map(({ message, ending }) => (ending.state === 'moved' ? null : message.version)),
       new Date(now),
-      ended.map(({ ending }) => (ending.state === 'queued' ? new Date(ending.dueAt) : null)),
+      ended.map(({ ending }) => ('dueAt' in ending ? new Date(ending.dueAt) : null)),
+      ended.map(({ ending }) => ending.state === 'moved'),
     ],
   )
   for (const { message, ending, at } of ended)

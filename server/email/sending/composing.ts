@@ -108,13 +108,12 @@ export async function openComposer(
   const names = found.some(({ subject, html, text }) => [subject, html ?? '', text].some(namesFields))
   const ofVariants = messages.some(({ subject }) => subject?.includes('{'))
   const mergeFields = names || ofVariants ? await loadMergeFields(q) : noMergeFields
-  const from = { name: business.senderName, address: business.senderAddress }
-  const domain = business.senderAddress.split('@')[1] ?? 'localhost'
+  const usual: Mailbox = { name: business.sender.name, address: business.sender.address }
   // Whether a template has changed is asked once a batch.
   const ready = new Map<string, PreparedEmail>()
   const readyFor = (version: SendableVersion, message: ClaimedMessage): PreparedEmail => {
     const key = preparedKey(version, message.subject, message.senderName)
-    const email = ready.get(key) ?? prepared(kept, version, message, from)
+    const email = ready.get(key) ?? prepared(kept, version, message, version.sender ?? usual)
     ready.set(key, email)
     return email
   }
@@ -124,6 +123,8 @@ export async function openComposer(
       const version = versions.get(keyOf(message))
       if (!version) throw new Error('nothing of it is published')
       const { contact } = message
+      const from = version.sender ?? usual
+      const domain = from.address.split('@')[1] ?? 'localhost'
       const values: MergeValues = {
         person: {
           first_name: contact.firstName,

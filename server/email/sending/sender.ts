@@ -7,7 +7,9 @@ import { readRefusal, type Transports } from '../transport.ts'
 import { claimMessages, type ClaimedMessage } from './claimed.ts'
 import { closeMessages, type Ended, type Ending } from './closing.ts'
 import { openComposer, type Composer, type Prepared } from './composing.ts'
+import { loadSendingRules } from '../sendingRules.ts'
 import type { HandedOver } from './handedOver.ts'
+import { openTurns, roomFor } from './turns.ts'
 
 /** Messages claimed in one transaction. */
 const batch = 200
@@ -19,7 +21,7 @@ const heldFor = 4_000
 export interface Sender {
   /**
    * Claims a batch, sends it and writes down what became of it.
-   * @returns how many were claimed, and whether a mail server did not answer
+   * @returns how many were dealt with, and whether a mail server did not answer
    */
   sendBatch(): Promise<{ claimed: number; away: boolean }>
 }
@@ -85,33 +87,46 @@ export function createSender(
       const { database, clock } = platform
       const from = performance.now()
       let away = false
+      let dealtWith = 0
       const claimed = await database.inTransaction(async (tx) => {
-        const messages = await claimMessages(tx, clock.now(), batch)
+        const rules = await loadSendingRules(tx)
+        const room = await roomFor(tx, rules, clock.now())
+        if (room <= 0) return []
+        const messages = await claimMessages(tx, clock.now(), Math.min(batch, room))
         if (messages.length === 0) return []
+        const turns = await openTurns(tx, rules, messages, clock.now())
         const gone = handedOver.all()
         const composer = await openComposer(platform, tx, messages, kept)
         const ended: Ended[] = []
         const waiting = messages.values()
+        const deal = async (message: ClaimedMessage, at: Instant): Promise<Ending | null> => {
+          if (gone.has(message.id)) return { state: 'sent' }
+          const reason = reasonToHold(message, composer, at)
+          if (reason !== null) return { state: 'held', reason }
+          if (!turns.isAlone(message)) return null
+          const turn = turns.take(message, at)
+          if (turn.is === 'skipped') return { state: 'held', reason: turn.reason }
+          if (turn.is === 'moved')
+            return { state: 'moved', reason: turn.reason, dueAt: turn.to - message.contact.clockAhead }
+          const sent = await send(message, composer, at)
+          away ||= sent.away
+          return sent.ending
+        }
         const sendOn = async (): Promise<void> => {
           for (const message of waiting) {
             const at = clock.now() + message.contact.clockAhead
-            const reason = reasonToHold(message, composer, at)
-            if (gone.has(message.id)) ended.push({ message, at, ending: { state: 'sent' } })
-            else if (reason !== null) ended.push({ message, at, ending: { state: 'held', reason } })
-            else {
-              const sent = await send(message, composer, at)
-              away ||= sent.away
-              ended.push({ message, at, ending: sent.ending })
-            }
+            const ending = await deal(message, at)
+            if (ending) ended.push({ message, at, ending })
             if (away || performance.now() - from > heldFor) return
           }
         }
         await Promise.all(Array.from({ length: abreast }, sendOn))
         await closeMessages(tx, ended, clock.now())
+        dealtWith = ended.length
         return messages.map(({ id }) => id)
       })
       handedOver.told(claimed)
-      return { claimed: claimed.length, away }
+      return { claimed: dealtWith, away }
     },
   }
 }

@@ -140,6 +140,13 @@ export const activities: readonly Offered[] = [
     things: 'emails',
   },
   {
+    kind: 'emailMoved',
+    title: 'got later, by the sending rules,',
+    not: 'did not get later, by the sending rules,',
+    detail: 'email',
+    things: 'emails',
+  },
+  {
     kind: 'emailFailed',
     title: 'could not be reached by',
     not: 'was always reached by',
