@@ -122,6 +122,23 @@ const given: { [K in BlockKind]: fc.Arbitrary<object> } = {
     words,
     after: words,
   }),
+  lessonCard: fc.record({ page: fc.constantFrom(null, 1, 99), title: words, words, label: short }),
+  productCard: fc.record({
+    picture: fc.constantFrom(null, 1, 99),
+    alt: words,
+    name: words,
+    words,
+    price: short,
+    label: short,
+    target: anyTarget,
+  }),
+  sessionCard: fc.record({
+    title: words,
+    at: fc.constantFrom(null, '2027-01-01T09:00:00Z'),
+    words,
+    label: short,
+    target: anyTarget,
+  }),
   pictureRow: fc.record({
     pictures: fc.array(fc.record({ picture: fc.constantFrom(null, 1), alt: words, target: anyTarget }), {
       minLength: 1,

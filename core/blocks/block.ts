@@ -10,6 +10,7 @@ import {
   socialLinks,
   spacer,
 } from './kinds/actions.ts'
+import { lessonCard, productCard, sessionCard } from './kinds/cards.ts'
 import type { Medium, Traits } from './kinds/blockKind.ts'
 import { logo, picture, pictureRow, video } from './kinds/pictures.ts'
 import { heading, list, questions, quotes, text } from './kinds/words.ts'
@@ -29,6 +30,9 @@ const kinds = {
   logo,
   priceCard,
   lessonList,
+  lessonCard,
+  productCard,
+  sessionCard,
   socialLinks,
   divider,
   spacer,
@@ -60,6 +64,9 @@ export const block: z.ZodType<Block> = z.discriminatedUnion('kind', [
   logo.shape,
   priceCard.shape,
   lessonList.shape,
+  lessonCard.shape,
+  productCard.shape,
+  sessionCard.shape,
   socialLinks.shape,
   divider.shape,
   spacer.shape,

@@ -1,3 +1,4 @@
+import { IANAZone } from 'luxon'
 import { formatFieldValue, type Field, type FieldValue } from '../audience/describing/field.ts'
 import { fieldKey, mergeParts, type MergeField, type MergeFormat } from './mergeText.ts'
 import type { SharedDetail } from './sharedDetail.ts'
@@ -81,7 +82,9 @@ export function formatMerged(value: MergeValue, format: MergeFormat | null, zone
     const day = format === 'weekday' ? 'weekday' : 'date'
     return dateWords(Date.parse(`${value.date}T12:00:00Z`), day, 'UTC')
   }
-  return dateWords(value.moment, isDateFormat(format) ? format : 'dateAndTime', zone ?? value.zone)
+  // What somebody typed as their zone may be none.
+  const where = zone !== null && IANAZone.isValidZone(zone) ? zone : value.zone
+  return dateWords(value.moment, isDateFormat(format) ? format : 'dateAndTime', where)
 }
 
 function ownValue(field: Field, value: FieldValue | undefined): MergeValue | null {

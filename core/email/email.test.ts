@@ -39,7 +39,7 @@ const write = (given: Partial<EmailContent>, ...blocks: Block[]): EmailContent =
 
 const values = (firstName: string): MergeValues => ({
   person: { first_name: firstName, last_name: '', address: 'a@b.test' },
-  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane', zone: 'Europe/Dublin' },
   ...templateFields(
     {
       own: [

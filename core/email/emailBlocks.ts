@@ -15,6 +15,7 @@ import {
   written,
   type EmailContext,
 } from './emailContext.ts'
+import { countdown, lessonCard, productCard, sessionCard } from './emailCards.ts'
 import { fieldHtml } from './emailTemplate.ts'
 
 /** Draws a kind of block as MJML. @param classes for its outermost element */
@@ -193,10 +194,13 @@ const emailBlocks: { [K in BlockKind]: EmailBlock<Block<K>> | null } = {
   divider,
   spacer,
   ownHtml,
+  countdown,
+  lessonCard,
+  productCard,
+  sessionCard,
   form: null,
   questions: null,
   video: null,
-  countdown: null,
   pictureRow: null,
   priceCard: null,
   lessonList: null,

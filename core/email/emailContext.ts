@@ -11,6 +11,8 @@ export interface EmailContext {
   pictureOf: (id: number) => PictureFiles | null
   /** The picture that a shared detail is. */
   detailPicture: (detail: number) => number | null
+  /** The title of a page; null when there is none of that id. */
+  titleOf: (page: number) => string | null
   safeHtml: (markup: string) => string
   /** The number of a link among those of the email; null when it leads nowhere. */
   linkOf: (block: string, part: string) => number | null

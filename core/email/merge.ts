@@ -13,7 +13,7 @@ import {
 /** What merge fields can name. */
 export interface MergeValues {
   person: { first_name: string; last_name: string; address: string }
-  business: { name: string; postal_address: string }
+  business: { name: string; postal_address: string; zone: string }
   /** Own fields and shared details by the name that templates have for them, when the template names any; false without a value. */
   fields: Readonly<Record<string, MergeValue | false>>
   /** Where the reader is, when that is known. */
@@ -33,7 +33,7 @@ export function templateFields(
   fields: MergeFields,
   person: MergedPerson | null,
 ): Pick<MergeValues, 'fields' | 'zone'> {
-  if (fields === noMergeFields) return { fields: {}, zone: null }
+  if (fields === noMergeFields) return { fields: {}, zone: person?.builtIn.zone ?? null }
   const { values, zone } = readerValues(fields, person)
   return {
     fields: Object.fromEntries([...values].map(([key, value]) => [templateName(key), value ?? false])),
@@ -54,7 +54,15 @@ function liquid(more: LiquidOptions = {}): Liquid {
       return formatMerged(value, format, this.context.getSync(['zone']) as string | null)
     }
   made.registerFilter('as_it_is', saying(null))
-  for (const format of mergeFormat.options) made.registerFilter(`as_${format}`, saying(format))
+  for (const format of mergeFormat.options) {
+    made.registerFilter(`as_${format}`, saying(format))
+    // Moments that stand in the email itself.
+    made.registerFilter(`at_${format}`, function (moment: number) {
+      const zone = this.context.getSync(['zone']) as string | null
+      const business = this.context.getSync(['business', 'zone']) as string | undefined
+      return formatMerged({ moment, zone: business ?? 'UTC' }, format, zone)
+    })
+  }
   return made
 }
 

@@ -3,6 +3,7 @@ import type { Inline, RichNode, RichText } from '../blocks/richText.ts'
 import type { ShownTo } from '../blocks/kinds/blockKind.ts'
 import { conditionalParts, type EmailContent } from './email.ts'
 import { writtenField } from '../blocks/mergeText.ts'
+import { momentText } from './emailCards.ts'
 import { fieldText, literalText, wordsText } from './emailTemplate.ts'
 
 /** The number of a link among those of the email; null when it leads nowhere. */
@@ -74,17 +75,34 @@ const texts: { [K in BlockKind]: TextOf<Block<K>> | null } = {
         .replace(/\s+/g, ' ')
         .trim(),
     ),
+  countdown: ({ until, words }) =>
+    [wordsText(words), until === null ? '' : momentText(until, 'dateAndTime')].filter(Boolean).join(' '),
+  lessonCard: ({ title, words, label }, linkOf) => cardText([title, words], label, linkOf('card')),
+  productCard: ({ name, price, words, label }, linkOf) =>
+    cardText([[name, price].filter(Boolean).join(', '), words], label, linkOf('card')),
+  sessionCard: ({ title, at, words, label }, linkOf) =>
+    [
+      wordsText(title),
+      at === null ? '' : momentText(at, 'dateAndTime'),
+      cardText([words], label, linkOf('card')),
+    ]
+      .filter(Boolean)
+      .join('\n'),
   spacer: null,
   logo: null,
   form: null,
   questions: null,
   video: null,
-  countdown: null,
   pictureRow: null,
   priceCard: null,
   lessonList: null,
   socialLinks: null,
 }
+
+const cardText = (lines: readonly string[], label: string, link: number | null): string =>
+  [...lines.map(wordsText), link === null ? '' : `${wordsText(label)}: ${linkText(link)}`]
+    .filter(Boolean)
+    .join('\n')
 
 const foot = (why: string): string =>
   [

@@ -33,6 +33,8 @@ export interface PageContext {
   detailPicture: (detail: number) => number | null
   /** The address of a file that plays within the page. */
   mediaOf: (id: number) => string | null
+  /** The title of a page; null when there is none of that id. */
+  titleOf: (page: number) => string | null
   lessonsOf: (course: number) => readonly LessonState[]
   reader: ReaderValues
   /** Who reads, when they were recognised. */

@@ -71,6 +71,14 @@ function findingsOfBlock(block: Block, { videoHosts, liveForms, pictureDetails }
       return block.until === null ? [error('Choose the date that is counted down to', block.id)] : []
     case 'lessonList':
       return block.course === null ? [error('Choose the course whose lessons are listed', block.id)] : []
+    case 'lessonCard':
+      return block.page === null ? [error('Choose the lesson of this card', block.id)] : []
+    case 'sessionCard':
+      return block.at === null ? [error('Choose when the session is', block.id)] : []
+    case 'productCard':
+      return block.picture !== null && !block.alt.trim()
+        ? [error('Say what the picture of the product shows', block.id)]
+        : []
     case 'heading':
     case 'text':
       return textOf(block).length ? [] : [advice('Nothing is written here yet', block.id)]

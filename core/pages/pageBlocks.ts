@@ -10,6 +10,7 @@ import {
   socialLinks,
   spacer,
 } from './blocks/actions.ts'
+import { lessonCard, productCard, sessionCard } from './blocks/cards.ts'
 import { logo, picture, pictureRow, video } from './blocks/pictures.ts'
 import { heading, list, questions, quotes, text } from './blocks/words.ts'
 import type { PageBlock } from './context.ts'
@@ -29,6 +30,9 @@ const pageBlocks: { [K in BlockKind]: PageBlock<Block<K>> } = {
   logo,
   priceCard,
   lessonList,
+  lessonCard,
+  productCard,
+  sessionCard,
   socialLinks,
   divider,
   spacer,

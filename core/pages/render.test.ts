@@ -26,6 +26,7 @@ const context: PageContext = {
   pictureOf: (id) =>
     id === 1 ? { base: '/pictures/1-abcd', width: 800, height: 600, widths: [320, 800] } : null,
   mediaOf: (id) => `/media/${id}`,
+  titleOf: (page) => `Page ${page}`,
   lessonsOf: () => [
     { page: 1, title: 'First', is: 'done' },
     { page: 2, title: 'Second', is: 'locked', at: null, words: 'opens 2 days after you begin' },

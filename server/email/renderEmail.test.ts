@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest'
 import { composer } from '../../core/blocks/compose.ts'
 import { noMergeFields } from '../../core/blocks/mergeValues.ts'
 import { emptyEmail } from '../../core/email/email.ts'
-import { parseHtml, templateFields, type MergeValues } from '../../core/email/merge.ts'
+import { parseHtml, parseText, templateFields, type MergeValues } from '../../core/email/merge.ts'
 import { plainBrand } from '../../core/pages/brand.ts'
 import { siteSettings } from '../../core/pages/site.ts'
 import { anyDocument, numberedIds } from '../../testing/documents.ts'
@@ -29,7 +29,7 @@ const site: Site = {
 }
 const values: MergeValues = {
   person: { first_name: 'Orla', last_name: '', address: 'orla@postbox.test' },
-  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane', zone: 'Europe/Dublin' },
   fields: {},
   zone: null,
   base_url: 'https://x.test',
@@ -143,5 +143,50 @@ describe('the sheet', () => {
     expect(body).toMatch(/<h2[^>]* data-edit="words"[^>]*>Hello \{first name\}<\/h2>/)
     expect(body).toMatch(/data-edit="label"/)
     expect(body).not.toContain('{{')
+  })
+})
+
+describe('cards and countdowns', () => {
+  const at = '2027-07-01T17:00:00Z'
+  const cards = [
+    block('lessonCard', { page: 7, words: 'Eight minutes.', label: 'Watch it' }),
+    block('productCard', {
+      name: 'Starter kit',
+      price: '€ 24',
+      label: 'See it',
+      picture: 1,
+      alt: 'a kit',
+      target: { to: 'web', url: 'https://x.test/kit' },
+    }),
+    block('sessionCard', {
+      title: 'Stitch-Along',
+      at,
+      label: 'Keep my place',
+      target: { to: 'path', path: '/p/live' },
+    }),
+    block('countdown', { words: 'Ends in', until: at }),
+  ]
+  const here = { ...site, pages: new Map([[7, { title: 'Paper grain' }]]) } as unknown as Site
+
+  it('lead where they should, and tell moments on the clock of the reader', async () => {
+    const content = emptyEmail({ subject: 'x', document: document(section([{ blocks: cards }])) })
+    const { html, text: plain } = await renderEmail(content, here)
+    const inNewYork = { ...values, zone: 'America/New_York' }
+    const shown = parseHtml(html ?? '')(inNewYork)
+    for (const words of ['Paper grain', 'Eight minutes.', 'Starter kit', '€ 24', 'alt="a kit"'])
+      expect(shown).toContain(words)
+    expect([0, 1, 2].every((n) => shown.includes(`href="https://x.test/go/${n}"`))).toBe(true)
+    // 17:00 UTC in July is 18:00 in Dublin and 13:00 in New York.
+    expect(shown).toMatch(/Thursday 1 July at 13:00/)
+    expect(parseHtml(html ?? '')(values)).toMatch(/Thursday 1 July at 18:00/)
+    expect(shown).toContain(`src="https://x.test/countdown/${Date.parse(at)}.png"`)
+    expect(parseText(plain)(inNewYork)).toMatch(/Ends in Thursday 1 July at 13:00/)
+  })
+
+  it('stand in the sheet of the editor, where their words can be written', async () => {
+    const content = emptyEmail({ subject: 'x', document: document(section([{ blocks: cards }])) })
+    const { body } = await drawEmail(content, here)
+    for (const { id } of cards) expect(body).toContain(`id="b-${id}"`)
+    expect(body).toContain('data-edit="price"')
   })
 })

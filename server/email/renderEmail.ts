@@ -32,6 +32,7 @@ const contextOf = (content: EmailContent, site: Site, editing: boolean): EmailCo
   business: site.business,
   pictureOf: (id) => site.pictures.get(id) ?? null,
   detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
+  titleOf: (page) => site.pages.get(page)?.title ?? null,
   safeHtml,
   linkOf: linkNumbers(content),
   conditionOf: conditionNumbers(content),

@@ -66,7 +66,7 @@ async function valuesFor(
       last_name: person?.lastName ?? '',
       address: person?.address ?? '',
     },
-    business: { name: business.name, postal_address: business.postalAddress },
+    business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
     ...templateFields(await loadMergeFields(q), person && (await loadMergedPerson(q, person.id))),
     base_url: publicUrl,
     shows: await showsFor(

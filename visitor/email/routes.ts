@@ -1,7 +1,9 @@
 import { Router, urlencoded, type Request } from 'express'
+import { z } from 'zod'
 import { unsubscribe } from '../../server/audience/people/permission.ts'
 import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
+import { openCountdowns } from '../../server/email/countdownPicture.ts'
 import { noteOpen, type Asker } from '../../server/email/opens.ts'
 import { deviceOf } from '../../server/pages/visits.ts'
 import { confirmSender, readSenderLink } from '../../server/email/senders.ts'
@@ -10,6 +12,7 @@ import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { getBusiness } from '../../server/workspace/business.ts'
 import { html } from '../../core/html.ts'
+import { brand as brandShape, plainBrand } from '../../core/pages/brand.ts'
 import type { Limits } from '../limits.ts'
 import { isRead } from '../pages/countVisit.ts'
 import { sendNotice, sendPage } from '../respond.ts'
@@ -29,6 +32,7 @@ function askerOf(request: Request): Asker {
 /** What the links and the headers of an email lead to. */
 export function emailRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
+  const drawCountdown = openCountdowns()
 
   routes.get('/go/:token', limits.source, limits.message('click'), async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
@@ -47,6 +51,18 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       })
       .type('gif')
       .send(clearPixel)
+  })
+
+  // Drawn for the minute in which it is asked for; what is left is the same for everybody.
+  routes.get('/countdown/:until.png', limits.source, async (request, response) => {
+    const until = z.coerce.number().int().min(0).max(8.64e15).safeParse(request.params.until)
+    if (!until.success) throw notFound('This picture')
+    const { brand } = await getBusiness(platform.database)
+    const colours = brandShape.safeParse(brand).data ?? plainBrand
+    response
+      .set({ 'cache-control': 'no-store', 'cross-origin-resource-policy': 'cross-origin' })
+      .type('png')
+      .send(await drawCountdown(until.data, platform.clock.now(), colours))
   })
 
   routes.get(testNotice, limits.source, (_request, response) => {

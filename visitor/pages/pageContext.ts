@@ -66,6 +66,7 @@ export function pageContext(platform: Platform, site: Site, view: View): PageCon
     pictureOf: (id) => site.pictures.get(id) ?? null,
     detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
     mediaOf: (id) => (site.media.has(id) ? mediaPath(platform, id) : null),
+    titleOf: (page) => site.pages.get(page)?.title ?? null,
     lessonsOf: (course) =>
       lessonStates(site.courses.get(course) ?? [], view.reader.learner, now, site.business.zone),
     reader: readerValues(site.mergeFields, view.reader.known),

@@ -50,6 +50,7 @@ export function sheetContext(site: SiteView, now: number): PageContext {
     pictureOf: (id) => pictures.get(id) ?? null,
     detailPicture: (detail) => site.details.find(({ id }) => id === detail)?.picture ?? null,
     mediaOf: () => null,
+    titleOf: (page) => site.pages.find(({ id }) => id === page)?.name ?? null,
     lessonsOf: (course) =>
       (site.courses.find(({ id }) => id === course)?.lessons ?? [])
         .filter(({ live }) => live)

@@ -40,6 +40,7 @@ export const countdown = blockKind(
   {
     name: 'countdown',
     alsoFoundBy: 'timer deadline date',
+    media: ['page', 'email'],
     describe: ({ words }) => (words ? `countdown: ${words}` : 'countdown'),
     text: ({ words, after }) => [words, after],
   },

@@ -136,7 +136,7 @@ export async function sampleRecipients(
     address,
     subject: subject({
       person: { first_name: firstName, last_name: lastName, address },
-      business: { name: business.name, postal_address: business.postalAddress },
+      business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
       ...templateFields(mergeFields, { builtIn: zone === null ? {} : { zone }, own: fields }),
       base_url: '',
       links: [],

@@ -9,7 +9,7 @@ import { quotedPiece } from './quotedPrintable.ts'
 
 const values = (given: Partial<MergeValues> = {}): MergeValues => ({
   person: { first_name: 'Orla', last_name: '', address: 'orla@postbox.test' },
-  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane' },
+  business: { name: 'Quillfeather Bindery', postal_address: '4 Sizing Lane', zone: 'Europe/Dublin' },
   fields: {},
   zone: null,
   base_url: 'https://x.test',

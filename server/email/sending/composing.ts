@@ -131,7 +131,7 @@ export async function openComposer(
           last_name: contact.lastName,
           address: contact.address,
         },
-        business: { name: business.name, postal_address: business.postalAddress },
+        business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
         ...templateFields(mergeFields, {
           builtIn: contact.zone === null ? {} : { zone: contact.zone },
           own: contact.fields,

@@ -11,6 +11,7 @@ export const things = {
   topic: 'topics',
   followup: 'followups',
   detail: 'details',
+  page: 'pages',
 } as const satisfies Record<string, keyof SiteView>
 export type Thing = keyof typeof things
 
@@ -180,6 +181,28 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     { path: 'points', label: 'Points', as: 'lines', one: 'point' },
     { path: 'label', label: 'Button', as: 'line', hint: 'It sells nothing yet.' },
     { path: 'note', label: 'Note', as: 'line' },
+  ],
+  lessonCard: [
+    { path: 'page', label: 'Lesson', as: 'thing', thing: 'page' },
+    { path: 'title', label: 'Title', as: 'line', hint: 'The lesson’s own when it is empty.' },
+    { path: 'words', label: 'Words', as: 'sentences' },
+    { path: 'label', label: 'Button', as: 'line' },
+  ],
+  productCard: [
+    { path: 'name', label: 'Name', as: 'line' },
+    { path: 'picture', label: 'Picture', as: 'picture' },
+    { path: 'alt', label: 'What it shows', as: 'sentences' },
+    { path: 'words', label: 'Words', as: 'sentences' },
+    { path: 'price', label: 'Price', as: 'line' },
+    { path: 'label', label: 'Button', as: 'line', hint: 'It sells nothing yet: say where it leads.' },
+    { path: 'target', label: 'Leads to', as: 'target' },
+  ],
+  sessionCard: [
+    { path: 'title', label: 'Title', as: 'line' },
+    { path: 'at', label: 'When', as: 'moment' },
+    { path: 'words', label: 'Words', as: 'sentences' },
+    { path: 'label', label: 'Button', as: 'line', hint: 'It registers nobody yet: say where it leads.' },
+    { path: 'target', label: 'Leads to', as: 'target' },
   ],
   lessonList: [
     { path: 'course', label: 'Course', as: 'thing', thing: 'course' },
