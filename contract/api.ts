@@ -24,6 +24,7 @@ import {
 } from './email.ts'
 import { followupList, followupView } from './followups.ts'
 import { formRoutes } from './forms.ts'
+import { namedLinkRoutes } from './namedLinks.ts'
 import { pageRoutes } from './pages.ts'
 import { popUpRoutes } from './popUps.ts'
 import { created, get, post, type Route } from './route.ts'
@@ -43,6 +44,7 @@ export const api = {
   ...emailRoutes,
   ...sharedDetailRoutes,
   ...sendingRoutes,
+  ...namedLinkRoutes,
   auth: {
     signIn: post('/auth/sign-in', { body: signInRequest }),
     signOut: post('/auth/sign-out', {}),

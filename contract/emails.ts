@@ -38,6 +38,20 @@ export const emailLinkView = z.object({
 })
 export type EmailLinkView = z.infer<typeof emailLinkView>
 
+/** A click that was taken for that of a machine. */
+export const machineClickView = z.object({
+  id: z.number().int(),
+  contact: z.number().int(),
+  name: z.string(),
+  label: z.string(),
+  /** What it said of itself, or by what it was told. */
+  agent: z.string(),
+  /** It came in haste, and whether it was a machine is known in a moment. */
+  undecided: z.boolean(),
+  at: z.iso.datetime(),
+})
+export type MachineClickView = z.infer<typeof machineClickView>
+
 /** What became of an email, over all that ever sent it; nobody in rehearsal counts. */
 export const emailReport = z.object({
   name: z.string(),
@@ -108,6 +122,9 @@ export const emailRoutes = {
     rename: post('/emails/:id/rename', { body: z.object({ name: libraryName }) }),
     save: post('/emails/:id/save', { body: saveOf(emailContent), answer: draftState }),
     links: get('/emails/:id/links', { answer: z.array(emailLinkView) }),
+    machineClicks: get('/emails/:id/machine-clicks', { answer: z.array(machineClickView) }),
+    /** It was a person: the click counts, and does what it does. */
+    readAsPerson: post('/emails/:id/machine-clicks/:click/person', {}),
     report: get('/emails/:id/report', { answer: emailReport }),
     /** The email with its clicks drawn over it. */
     reportHtml: get('/emails/:id/report-html', {}),

@@ -108,6 +108,7 @@ export const siteView = z.object({
   tags: z.array(named),
   forms: z.array(named.extend({ live: z.boolean(), version: z.number().int(), content: formContent })),
   popUps: z.array(named.extend({ live: z.boolean() })),
+  namedLinks: z.array(named),
   fields: z.array(ownField),
   topics: z.array(named),
   followups: z.array(named),

@@ -121,6 +121,16 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Email report', station: 'Library' },
   },
   {
+    path: '/library/links',
+    component: () => import('./email/NamedLinks.vue'),
+    meta: {
+      title: 'Links',
+      station: 'Library',
+      tab: 'Links',
+      detail: 'links that emails and pages share',
+    },
+  },
+  {
     path: '/library/files',
     component: () => import('./pages/FilesView.vue'),
     meta: {

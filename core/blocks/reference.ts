@@ -4,7 +4,8 @@ import type { Reference as ConditionReference } from '../audience/segments/refer
 
 /** A thing of the Library, or of the people's part, that a document speaks of. */
 export type Reference =
-  ConditionReference | { kind: 'pictures' | 'details' | 'courses' | 'popUps' | 'junctions'; id: number }
+  | ConditionReference
+  | { kind: 'pictures' | 'details' | 'courses' | 'popUps' | 'junctions' | 'namedLinks'; id: number }
 
 export const referenceId = z.number().int().positive()
 
@@ -18,6 +19,7 @@ const referenceOfTarget: { [K in TargetKind]: (target: Extract<Target, { to: K }
   popUp: ({ popUp }) => ({ kind: 'popUps', id: popUp }),
   junction: ({ junction }) => ({ kind: 'junctions', id: junction }),
   product: ({ product }) => ({ kind: 'products', id: product }),
+  link: ({ link }) => ({ kind: 'namedLinks', id: link }),
 }
 
 /** The thing that a target leads to, if it is one of ours. */

@@ -19,6 +19,8 @@ export const target = z.discriminatedUnion('to', [
   z.strictObject({ to: z.literal('popUp'), popUp: id }),
   z.strictObject({ to: z.literal('junction'), junction: id }),
   z.strictObject({ to: z.literal('product'), product: id }),
+  /** A named link of the Library: where it leads is set there, for all that use it. */
+  z.strictObject({ to: z.literal('link'), link: id }),
   /** A path of this install, so that it survives a change of domain. */
   z.strictObject({
     to: z.literal('path'),

@@ -79,6 +79,8 @@ function targetWords(target: Target, names: Names): string {
       return `leads to ${target.path}`
     case 'nextStep':
       return 'leads to the next step of its funnel'
+    case 'link':
+      return 'leads on by a named link'
     case 'nowhere':
     case 'popUp':
     case 'junction':

@@ -14,6 +14,7 @@ const around = {
   pageNames: {},
   liveForms: new Set<number>(),
   livePopUps: new Set<number>(),
+  namedLinks: new Set<number>(),
   videoHosts: [],
   fields: [],
   tags: new Set([1]),

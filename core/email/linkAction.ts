@@ -9,6 +9,8 @@ export const linkAction = z.discriminatedUnion('does', [
   ...personActions,
   z.strictObject({ does: z.literal('joinTopic'), topic }),
   z.strictObject({ does: z.literal('leaveTopic'), topic }),
+  /** Whoever clicks has the mailbox: what waits for their yes comes true. */
+  z.strictObject({ does: z.literal('confirmAddress') }),
   z.strictObject({ does: z.literal('leaveFollowup'), followup: referenceId.nullable().default(null) }),
 ])
 export type LinkAction = z.infer<typeof linkAction>
@@ -21,6 +23,8 @@ export function isLinkActionOpen(action: LinkAction, known: KnownThings): boolea
       return action.topic === null || !known.topics.has(action.topic)
     case 'leaveFollowup':
       return action.followup === null || !known.followups.has(action.followup)
+    case 'confirmAddress':
+      return false
     case 'addTag':
     case 'removeTag':
     case 'setField':

@@ -21,6 +21,7 @@ export interface Surroundings {
   /** Forms that visitors can use. */
   liveForms: ReadonlySet<number>
   livePopUps: ReadonlySet<number>
+  namedLinks: ReadonlySet<number>
   videoHosts: readonly string[]
   /** Keys of the merge fields that there are. */
   mergeNames: ReadonlySet<string>
@@ -138,6 +139,8 @@ export function findingsOfDocument(document: BlockDocument, around: Surroundings
     ...documentLinks(document).flatMap(({ block, target, label }) => {
       if (target.to === 'popUp' && !around.livePopUps.has(target.popUp))
         return [error(`“${label}” opens a pop-up that is not live`, block)]
+      if (target.to === 'link' && !around.namedLinks.has(target.link))
+        return [error(`“${label}” leads by a named link that was deleted`, block)]
       if (target.to !== 'page' || around.livePages.has(target.page)) return []
       const name = around.pageNames[target.page]
       return [

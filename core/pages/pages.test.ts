@@ -171,6 +171,7 @@ describe('the checks of a page', () => {
     pageNames: { 1: 'Live', 2: 'Draft' },
     liveForms: new Set([1]),
     livePopUps: new Set([1]),
+    namedLinks: new Set(),
     videoHosts: ['films.example'],
     mergeNames: new Set(['first name']),
     moments: new Map(),

@@ -156,7 +156,7 @@ describe('the data of the release before', () => {
     expect(content).toMatchObject({ subject: "Hello {first name or 'there'}", purpose: 'marketing' })
     expect(documentText(content.document)).toEqual([
       'Here it is',
-      'Hello {first name},\ntwo lines.',
+      "Hello {first name or 'there'},\ntwo lines.",
       'Download',
     ])
     const [link] = emailLinks(content)

@@ -1,6 +1,7 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import { downloadUrl } from '../capture/downloads.ts'
+import { namedLink } from './namedLink.ts'
 import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
 import type { Platform } from '../platform.ts'
@@ -36,6 +37,11 @@ export async function linkAddress(
     case 'page': {
       const page = await q.row<{ path: string }>('select path from page where id = $1', [target.page])
       return page ? marked(platform, `/p/${page.path}`, contact) : null
+    }
+    case 'link': {
+      const link = await namedLink(q, target.link)
+      // One that led to another could lead around in a circle: none does.
+      return link && link.target.to !== 'link' ? linkAddress(platform, q, link.target, contact, sentAt) : null
     }
     case 'nowhere':
     case 'nextStep':

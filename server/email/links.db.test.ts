@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import type { EmailLinkView } from '../../contract/emails.ts'
+import type { EmailLinkView, MachineClickView } from '../../contract/emails.ts'
 import { downloadUrl } from '../capture/downloads.ts'
 import { emailLinks, linkKey, type EmailContent } from '../../core/email/email.ts'
+import { formPage } from '../../testing/formPage.ts'
 import { made } from '../../testing/people.ts'
 import { computer, lookAt, publish as publishPage } from '../../testing/publishing.ts'
 import { useEmails } from '../../testing/emails.ts'
@@ -140,9 +141,32 @@ describe('a link that does something', () => {
     await send(id)
     const [mail] = await mailFor(on.install, who.address)
     expect((await on.mara.post(`/pages/${page}/delete`)).status).toBe(204)
+    on.install.clock.move(60_000)
     expect((await lookAt(buttonOf(mail!))).status).toBe(404)
     expect(await tagsOf()).toEqual(['Template pack'])
     expect((await links(id))[0]).toMatchObject({ people: 1 })
+  })
+
+  it('confirms the address: what a form asked for in their name comes true', async () => {
+    const tag = async (name: string): Promise<number> =>
+      (await made<{ id: number }>(on.mara.post('/tags', { name, description: '' }))).id
+    const [waiting, confirmed] = [await tag('Waits'), await tag('Said yes')]
+    const page = await formPage(on, {
+      confirm: { when: 'always', waitingTag: waiting, confirmedTag: confirmed },
+      actions: [],
+    })
+    await page.send({ address: who.address, firstname: 'Orla', consent: 'yes' })
+    await mailFor(on.install, who.address)
+    expect(await tagsOf()).toEqual(['Waits'])
+    const id = await live({ ...doing([{ does: 'confirmAddress' }]), purpose: 'transactional' })
+    await on.q.rows(
+      `insert into message (email_id, contact_id, purpose, queued_at, due_at) values ($1, $2, 'transactional', $3, $3)`,
+      [id, await idOf(), new Date(on.install.clock.now())],
+    )
+    const mails = await mailFor(on.install, who.address, 2)
+    await lookAt(buttonOf(mails.find(({ subject }) => !/confirm|yes/i.test(subject))!))
+    expect(await tagsOf()).toEqual(['Said yes'])
+    expect((await on.view(await idOf())).marketingState).toBe('subscribed')
   })
 
   it('is not published while something of it is open, and goes along into a copy', async () => {
@@ -154,5 +178,55 @@ describe('a link that does something', () => {
     expect(content.onClick).toEqual({
       [linkKey(emailLinks(content)[0]!)]: [{ does: 'addTag', tag: on.install.ids.tag }],
     })
+  })
+})
+
+describe('links that are followed in haste', () => {
+  const two = async (actions: EmailContent['onClick'][string] = []) => {
+    const content = write({}, button({ to: 'web', url: 'https://bench.test/second' }))
+    const keys = emailLinks(content).map(linkKey)
+    const id = await live({ ...content, onClick: Object.fromEntries(keys.map((key) => [key, actions])) })
+    await send(id)
+    const [mail] = await mailFor(on.install, who.address)
+    return { id, urls: [...mail!.text.matchAll(/http\S+\/go\/\S+/g)].map(([url]) => url) }
+  }
+  const decide = async (): Promise<void> => {
+    on.install.clock.move(13_000)
+    await eventually(
+      async () =>
+        !(await on.q.row('select from machine_click where undecided and decide_at < $1', [
+          new Date(on.install.clock.now()),
+        ])),
+    )
+  }
+  const links = (id: number) => on.mara.get<EmailLinkView[]>(`/emails/${id}/links`)
+  const taken = (id: number) => on.mara.get<MachineClickView[]>(`/emails/${id}/machine-clicks`)
+  const tagged = async (): Promise<boolean> =>
+    (await on.view((await on.find({ search: who.address })).rows[0]!.id)).tags.length > 0
+
+  it('all of them are followed by a scanner: nobody counts, nothing happens, until somebody knows better', async () => {
+    const { id, urls } = await two([{ does: 'addTag', tag: on.install.ids.tag }])
+    for (const url of urls) expect((await lookAt(url)).status).toBe(302)
+    await decide()
+    expect(await links(id)).toMatchObject([
+      { people: 0, machines: 1 },
+      { people: 0, machines: 1 },
+    ])
+    expect([await tagged(), (await rowOf(id)).opened]).toEqual([false, 0])
+    const [click] = await taken(id)
+    expect(click).toMatchObject({ agent: 'within seconds of delivery', undecided: false })
+    const again = `/emails/${id}/machine-clicks/${click!.id}/person`
+    expect((await on.mara.post(again)).status).toBe(204)
+    expect([await tagged(), (await rowOf(id)).clicked, (await taken(id)).length]).toEqual([true, 1, 1])
+    expect((await on.mara.post(again)).status).toBe(409)
+  })
+
+  it('one of them is followed by a person, who counts a moment later', async () => {
+    const { id, urls } = await two([{ does: 'addTag', tag: on.install.ids.tag }])
+    await lookAt(urls[1]!)
+    expect([await tagged(), (await taken(id))[0]?.undecided]).toEqual([false, true])
+    await decide()
+    expect([await tagged(), (await taken(id)).length]).toEqual([true, 0])
+    expect((await rowOf(id)).clicked).toBe(1)
   })
 })

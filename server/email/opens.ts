@@ -39,7 +39,7 @@ export async function noteOpen(platform: Platform, token: string, { machine, dev
   await platform.database.inTransaction(async (tx) => {
     const found = await tx.row<Opened & { clockAhead: number }>(
       `select message.id message, email_id email, contact.id contact, clock_ahead "clockAhead"
-       from message join contact on contact.id = contact_id where message.id = $1 and opened_at is null`,
+       from message join contact on contact.id = contact_id where message.id = $1 and opened_at is null and not untracked`,
       [message],
     )
     if (!found) return

@@ -29,6 +29,7 @@ import {
   renameEmail,
   viewEmail,
 } from './emails.ts'
+import { listMachineClicks, readAsPerson } from './hastyClicks.ts'
 import { countOutbox, listOutbox } from './outbox.ts'
 import {
   cancelMessage,
@@ -38,6 +39,7 @@ import {
   sendCauseAgain,
   sendMessageAgain,
 } from './outboxActions.ts'
+import { createNamedLink, deleteNamedLink, listNamedLinks, saveNamedLink } from './namedLinks.ts'
 import { drawEmail } from './renderEmail.ts'
 import { drawClicks, reportCsv, reportEmail } from './report.ts'
 import { sendFile } from '../http/sendFile.ts'
@@ -53,6 +55,27 @@ const mailPolicy = (pictures = true): string =>
     "frame-ancestors 'self'",
     'sandbox allow-popups allow-popups-to-escape-sandbox',
   ].join('; ')
+
+/** Links that emails and pages share. */
+function namedLinkRoutes({ database, clock }: WebPlatform, routes: Router): void {
+  const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
+  const { namedLinks } = api
+  handle(routes, namedLinks.list, () => listNamedLinks(database))
+  handle(
+    routes,
+    namedLinks.create,
+    async ({ body, by }) => ({
+      id: await database.inTransaction((tx) => createNamedLink(tx, body, doing(by))),
+    }),
+    { status: 201 },
+  )
+  handle(routes, namedLinks.save, ({ params, body, by }) =>
+    database.inTransaction((tx) => saveNamedLink(tx, params.id, body, doing(by))),
+  )
+  handle(routes, namedLinks.delete, ({ params }) =>
+    database.inTransaction((tx) => deleteNamedLink(tx, params.id)),
+  )
+}
 
 /** The emails of the Library. */
 function libraryRoutes(platform: WebPlatform, routes: Router): void {
@@ -76,6 +99,8 @@ function libraryRoutes(platform: WebPlatform, routes: Router): void {
   )
   serveVersions(platform, routes, emails, { drafts: emailDrafts, copy: copyEmail, remove: deleteEmail })
   handle(routes, emails.links, ({ params }) => linksOfEmail(q, params.id))
+  handle(routes, emails.machineClicks, ({ params }) => listMachineClicks(q, params.id))
+  handle(routes, emails.readAsPerson, ({ params }) => readAsPerson(platform, params.id, params.click))
   handle(routes, emails.report, ({ params }) => reportEmail(q, params.id))
   handleStream(routes, emails.reportHtml, async ({ params, response }) => {
     const markup = await drawClicks(q, params.id, (template) => readAsNobody(platform, params.id, template))
@@ -144,6 +169,7 @@ export function emailRoutes(platform: WebPlatform): Router {
   const { email } = api
 
   libraryRoutes(platform, routes)
+  namedLinkRoutes(platform, routes)
   broadcastRoutes(platform, routes)
   handle(routes, email.outbox, ({ query }) => listOutbox(q, query))
   handle(routes, email.outboxProblems, () => problemsByCause(q))

@@ -12,8 +12,11 @@ interface Named {
   name: string
 }
 
-const named = (q: Queries, table: 'tag' | 'course' | 'topic' | 'followup', which = ''): Promise<Named[]> =>
-  q.rows<Named>(`select id, name from ${table} ${which} order by lower(name), id`)
+const named = (
+  q: Queries,
+  table: 'tag' | 'course' | 'topic' | 'followup' | 'named_link',
+  which = '',
+): Promise<Named[]> => q.rows<Named>(`select id, name from ${table} ${which} order by lower(name), id`)
 
 /** Every form as it is published, or as it is written where it never was. */
 function listDraftedForms(q: Queries): Promise<SiteView['forms']> {
@@ -61,6 +64,7 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
     popUps: await q.rows<Named & { live: boolean }>(
       `select id, name, published_version is not null live from pop_up where archived_at is null order by position, id`,
     ),
+    namedLinks: await named(q, 'named_link'),
     fields: await openFields(q),
     topics: await named(q, 'topic', 'where archived_at is null'),
     followups: await named(q, 'followup'),

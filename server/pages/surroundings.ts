@@ -12,6 +12,7 @@ export async function surroundingsOf(q: Queries, at: Date): Promise<Surroundings
     livePages: new Set(all.filter(({ live }) => live).map(({ id }) => id)),
     pageNames: Object.fromEntries(all.map(({ id, name }) => [id, name])),
     liveForms: new Set(forms.keys()),
+    namedLinks: new Set((await q.rows<{ id: number }>('select id from named_link')).map(({ id }) => id)),
     livePopUps: new Set(popUps.map(({ id }) => id)),
     videoHosts: settings.videoHosts,
     mergeNames: new Set(readerValues(mergeFields, null).values.keys()),

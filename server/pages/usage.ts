@@ -14,6 +14,7 @@ const mentions = {
   picture: ['$.**.picture', '$.**.poster', '$.**.logo', '$.icon'],
   form: ['$.document.**.form'],
   popUp: ['$.** ? (@.to == "popUp").popUp'],
+  namedLink: ['$.** ? (@.to == "link").link'],
 } as const
 export type UsedKind = keyof typeof mentions
 
@@ -25,6 +26,7 @@ const alsoNaming: Record<UsedKind, string> = {
   picture: `union all select 'shared detail ' || name, content->'picture' from shared_detail`,
   form: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].form') from followup`,
   popUp: '',
+  namedLink: `union all select 'mail that was sent of ' || name, target->'link' from email join email_link on email.id = email_id and gone`,
 }
 
 /** The things of a kind that the site settings name. */
@@ -34,6 +36,7 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
   file: () => [],
   form: () => [],
   popUp: () => [],
+  namedLink: () => [],
 }
 
 /** What is live and what is being written of everything that has versions, as `document (place, content)`. */

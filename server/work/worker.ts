@@ -16,6 +16,7 @@ import { decideDueTests } from '../email/broadcasts/deciding.ts'
 import { beginPlanned } from '../email/broadcasts/starting.ts'
 import { tidyHandedOver } from '../email/sending/handedOver.ts'
 import { startSending } from '../email/sending/sendingLoop.ts'
+import { decideHastyClicks } from '../email/hastyClicks.ts'
 import { senderConfirmation } from '../email/senders.ts'
 import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
@@ -165,6 +166,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
   const stopPlanned = interval(platform, lookEvery, async () => {
     await beginPlanned(platform)
     await decideDueTests(platform)
+    await decideHastyClicks(platform)
   })
   const sending = startSending(platform, transports, id)
   const stopNoticing = interval(platform, lookEvery, () => noticeCrossings(platform))

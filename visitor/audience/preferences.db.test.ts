@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { PersonView } from '../../contract/audience/people.ts'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
+import { lookAt } from '../../testing/publishing.ts'
 import { made } from '../../testing/people.ts'
 import { mailFor, postForm } from '../../testing/visitor.ts'
 import { eventually } from '../../testing/waiting.ts'
@@ -41,6 +42,21 @@ const press = (url: string, fields: [string, string][]) =>
   fetch(url, { method: 'POST', body: new URLSearchParams(fields), redirect: 'manual' })
 
 describe('the preferences page', () => {
+  it('keeps opens and clicks from being counted, by the wish of the person', async () => {
+    const { url, view } = await signUp('private@postbox.test')
+    expect(await (await press(url, [['do', 'untrack']])).text()).toContain('not counted from now on')
+    const [mail] = await mailFor(install, 'private@postbox.test')
+    const link = /http\S+\/go\/\S+/.exec(mail!.text)![0]
+    const seen = /http[^"]+\/seen\/[^"]+/.exec(mail!.html)![0]
+    for (const each of [seen, link]) expect((await lookAt(each)).status).toBeLessThan(400)
+    const journal = JSON.stringify((await view()).journal)
+    expect(journal).toContain('counting of opens and clicks')
+    expect(journal).not.toMatch(/opened|clicked/)
+    await press(url, [['do', 'track']])
+    await lookAt(link)
+    expect(JSON.stringify((await view()).journal)).toContain('clicked')
+  })
+
   it('is reached from every email, shows what is chosen, and stays out of search engines', async () => {
     const { url } = await signUp('reader@postbox.test')
     const answer = await fetch(url)

@@ -32,7 +32,7 @@ export function preferencesBody(
   { name: business, zone }: Pick<Business, 'name' | 'zone'>,
   said: string | null,
 ): Html {
-  const { contact, pausedUntil } = chosen
+  const { contact, pausedUntil, untracked } = chosen
   const paused = pausedUntil !== null
   return html`<h1>Your email from ${business}</h1>
     ${said && html`<p class="notice" role="status">${said}</p>`}
@@ -50,6 +50,18 @@ export function preferencesBody(
                 <button name="do" value="resume">Resume now</button>`
             : html`<p>No news or offers for 30 days. You still get what you ask for yourself.</p>
                 <button name="do" value="pause">Pause for 30 days</button>`
+        }
+      </form>
+      <form method="post">
+        <h2>Opens and clicks</h2>
+        ${
+          untracked
+            ? html`<p>We do not count whether you open our emails and which links you follow.</p>
+                <button name="do" value="track">Count them again</button>`
+            : html`<p>
+                  We count whether you open our emails and which links you follow, to write better ones.
+                </p>
+                <button name="do" value="untrack">Do not count them</button>`
         }
       </form>
       <form method="post">

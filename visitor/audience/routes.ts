@@ -9,7 +9,12 @@ import {
   confirmAddress,
   readAddressChange,
 } from '../../server/audience/people/addressChange.ts'
-import { chooseTopics, pauseMail, readPreferences } from '../../server/audience/people/preferences.ts'
+import {
+  chooseTopics,
+  pauseMail,
+  readPreferences,
+  setTracking,
+} from '../../server/audience/people/preferences.ts'
 import type { Platform } from '../../server/platform.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { getBusiness } from '../../server/workspace/business.ts'
@@ -20,7 +25,7 @@ import { sendNotice, sendPage } from '../respond.ts'
 import { preferencesBody } from './preferencesPage.ts'
 
 const preferencesForm = z.object({
-  do: z.enum(['topics', 'pause', 'resume', 'address', 'unsubscribe', 'data', 'erase']),
+  do: z.enum(['topics', 'pause', 'resume', 'track', 'untrack', 'address', 'unsubscribe', 'data', 'erase']),
   topic: z
     .union([z.string(), z.array(z.string())])
     .default([])
@@ -86,6 +91,12 @@ export function audienceRoutes(platform: Platform, limits: Limits): Router {
           await pauseMail(platform, contact.id, read.data.do === 'pause')
           return showAgain(
             read.data.do === 'pause' ? 'Paused for 30 days.' : 'Resumed: you get news and offers again.',
+          )
+        case 'track':
+        case 'untrack':
+          await setTracking(platform, contact.id, read.data.do === 'track')
+          return showAgain(
+            read.data.do === 'track' ? 'They are counted again.' : 'They are not counted from now on.',
           )
         case 'address': {
           const { words, status } =

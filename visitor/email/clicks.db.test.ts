@@ -1,3 +1,4 @@
+import sharp from 'sharp'
 import { describe, expect, it } from 'vitest'
 import type { PersonView } from '../../contract/audience/people.ts'
 import { lookAt } from '../../testing/publishing.ts'
@@ -16,6 +17,22 @@ async function signUp(address: string) {
 }
 
 const follow = lookAt
+
+describe('a countdown in an email', () => {
+  it('is drawn for the minute in which it is asked for', async () => {
+    const until = on.install.clock.now() + 3_600_000
+    const ask = (of: string | number) => fetch(`${on.install.url}/countdown/${of}.png`)
+    const answer = await ask(until)
+    expect([answer.status, answer.headers.get('cache-control')]).toEqual([200, 'no-store'])
+    const picture = Buffer.from(await answer.arrayBuffer())
+    expect(await sharp(picture).metadata()).toMatchObject({ format: 'png', width: 600, height: 168 })
+    on.install.clock.move(60_000)
+    const later = Buffer.from(await (await ask(until)).arrayBuffer())
+    expect(later.equals(picture)).toBe(false)
+    expect((await ask('soon')).status).toBe(404)
+    expect((await ask(-5)).status).toBe(404)
+  })
+})
 
 describe('a link that is followed again and again', () => {
   it('is one click within a minute, also at the very same moment, and leads on every time', async () => {

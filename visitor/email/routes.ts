@@ -4,6 +4,8 @@ import { unsubscribe } from '../../server/audience/people/permission.ts'
 import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
 import { openCountdowns } from '../../server/email/countdownPicture.ts'
+import { followNamedLink } from '../../server/email/namedLinks.ts'
+import { contactOfMark, isOwnMark } from '../../server/pages/readers.ts'
 import { noteOpen, type Asker } from '../../server/email/opens.ts'
 import { deviceOf } from '../../server/pages/visits.ts'
 import { confirmSender, readSenderLink } from '../../server/email/senders.ts'
@@ -14,6 +16,7 @@ import { getBusiness } from '../../server/workspace/business.ts'
 import { html } from '../../core/html.ts'
 import { brand as brandShape, plainBrand } from '../../core/pages/brand.ts'
 import type { Limits } from '../limits.ts'
+import { markOf } from '../pages/readerCookie.ts'
 import { isRead } from '../pages/countVisit.ts'
 import { sendNotice, sendPage } from '../respond.ts'
 
@@ -51,6 +54,16 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       })
       .type('gif')
       .send(clearPixel)
+  })
+
+  // A link that pages share. Only who came by a link of their own mail is known: others may have typed an address.
+  routes.get('/l/:link', limits.source, async (request, response) => {
+    const id = z.coerce.number().int().positive().safeParse(request.params.link)
+    if (!id.success) throw notFound('This link')
+    const { mark } = markOf(request)
+    const contact = isOwnMark(platform, mark) ? await contactOfMark(platform, mark) : null
+    response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
+    response.redirect(302, await followNamedLink(platform, id.data, { contact, machine: !isRead(request) }))
   })
 
   // Drawn for the minute in which it is asked for; what is left is the same for everybody.

@@ -47,6 +47,8 @@ export function hrefFor(platform: Platform, site: Site, view: Pick<View, 'reader
         const popUp = site.popUps.find(({ id }) => id === target.popUp)
         return popUp ? `/forms/frame/${popUp.key}${view.mark === null ? '' : `?me=${view.mark}`}` : null
       }
+      case 'link':
+        return `${platform.settings.publicUrl}/l/${target.link}${view.mark === null ? '' : `?me=${view.mark}`}`
       case 'nowhere':
       case 'nextStep':
       case 'junction':

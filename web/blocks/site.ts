@@ -30,6 +30,7 @@ function hrefOf(site: SiteView, target: Target): string | null {
     }
     case 'file':
     case 'popUp':
+    case 'link':
       return '#'
     case 'nowhere':
     case 'nextStep':

@@ -7,6 +7,7 @@ import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { rateOf } from '../rate.ts'
 import { countOf } from '../wording.ts'
+import MachineClicks from './MachineClicks.vue'
 import ReadingChart from './ReadingChart.vue'
 
 /** What became of an email: how many read and clicked it, what, where and when. */
@@ -46,6 +47,8 @@ const rows: { name: string; of: (report: EmailReport) => number; rate: boolean; 
 ]
 const devices: Readonly<Record<string, string>> = { phone: 'Phone', tablet: 'Tablet', computer: 'Computer' }
 const links = computed(() => data.value?.links.filter(({ gone, people }) => !gone || people > 0) ?? [])
+
+const showsMachines = ref(false)
 </script>
 
 <template>
@@ -104,7 +107,11 @@ const links = computed(() => data.value?.links.filter(({ gone, people }) => !gon
           </p>
         </section>
         <section class="panel" aria-labelledby="links">
-          <h2 id="links">Links</h2>
+          <div class="panel-head">
+            <h2 id="links">Links</h2>
+            <v-btn size="small" variant="text" @click="showsMachines = true">Clicks by machines</v-btn>
+            <MachineClicks v-if="showsMachines" :id="id" v-model="showsMachines" />
+          </div>
           <v-table>
             <thead>
               <tr>

@@ -4,26 +4,14 @@ import { api } from '../../contract/api.ts'
 import { clickActions, linkKey, type EmailContent } from '../../core/email/email.ts'
 import type { LinkAction } from '../../core/email/linkAction.ts'
 import { call } from '../api.ts'
-import { sharedActionKinds, type ActionKinds } from '../blocks/inspector/actionKinds.ts'
 import ActionsInput from '../blocks/inspector/ActionsInput.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf, peopleOf } from '../wording.ts'
+import { linkActionKinds } from './linkActionKinds.ts'
 
 /** The links of an email: how often each was followed, and what a click does. */
 const props = defineProps<{ id: number; content: EmailContent }>()
 const emit = defineEmits<{ change: [onClick: EmailContent['onClick']] }>()
-
-const topic = { path: 'topic', label: 'Topic', as: 'thing', thing: 'topic' } as const
-const kinds: ActionKinds<LinkAction> = {
-  ...sharedActionKinds,
-  joinTopic: { title: 'Join a topic', inputs: [topic], fresh: { does: 'joinTopic', topic: null } },
-  leaveFollowup: {
-    title: 'Leave a follow-up',
-    inputs: [{ path: 'followup', label: 'Follow-up', as: 'thing', thing: 'followup' }],
-    fresh: { does: 'leaveFollowup', followup: null },
-  },
-  leaveTopic: { title: 'Leave a topic', inputs: [topic], fresh: { does: 'leaveTopic', topic: null } },
-}
 
 const { data } = useLoaded(
   (signal) => call(api.emails.links, { params: { id: props.id }, signal }),
@@ -58,7 +46,7 @@ const set = (key: string, actions: readonly LinkAction[]): void => {
         <template v-else>A click also:</template>
       </p>
       <ActionsInput
-        :kinds="kinds"
+        :kinds="linkActionKinds"
         :model-value="link.actions"
         @update:model-value="(actions: readonly LinkAction[]) => set(link.key, actions)"
       />

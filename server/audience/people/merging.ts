@@ -19,6 +19,7 @@ const belongings = [
   'address_change',
   'other_address',
   'visit',
+  'named_link_click',
 ]
 
 /** Who has begun a course as either of the two has begun it. */
@@ -29,6 +30,16 @@ const moveLessons = (q: Queries, from: number, into: number): Promise<object[]> 
      on conflict (contact_id, page_id) do update set at = least(lesson_seen.at, excluded.at)`,
     [from, into],
   )
+
+/** What a click did for either of the two, no later click does again. */
+async function moveDone(q: Queries, from: number, into: number): Promise<void> {
+  for (const table of ['link_done', 'named_link_done'])
+    await q.rows(
+      `insert into ${table} (link_id, contact_id, at) select link_id, $2, at from ${table} where contact_id = $1
+       on conflict do nothing`,
+      [from, into],
+    )
+}
 
 async function moveTagsAndTopics(q: Queries, from: number, into: number): Promise<void> {
   await q.rows(
@@ -66,6 +77,7 @@ async function fillIn(q: Queries, from: number, into: number, at: Date): Promise
          when 'unsubscribed' in (k.marketing_state, o.marketing_state) then 'unsubscribed'
          when k.marketing_state in ('neverAsked', 'waiting') and o.marketing_state = 'subscribed' then 'subscribed'
          else k.marketing_state end,
+       untracked = k.untracked or o.untracked,
        updated_at = $3
      from contact o where k.id = $2 and o.id = $1`,
     [from, into, at],
@@ -104,6 +116,7 @@ export async function mergePeople(
     await endWaiting(tx, [kept.id, gone.id])
     await moveTagsAndTopics(tx, gone.id, kept.id)
     await moveLessons(tx, gone.id, kept.id)
+    await moveDone(tx, gone.id, kept.id)
     // One follow-up holds a person once: where both are inside, the one who stays goes on and the other ends.
     await tx.rows(
       `update enrolment set step = null, due_at = null, wakes_at = null, ended_at = $3

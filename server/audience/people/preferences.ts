@@ -19,6 +19,8 @@ export function preferencesUrl(platform: Platform, contact: number): string {
 export interface Preferences {
   contact: Contact
   pausedUntil: Date | null
+  /** Their opens and clicks are not counted. */
+  untracked: boolean
   topics: { id: number; name: string; description: string; agreed: boolean }[]
 }
 
@@ -35,10 +37,11 @@ export async function readPreferences(platform: Platform, token: string): Promis
      where archived_at is null order by name_key`,
     [contact.id],
   )
-  const paused = await q.row<{ until: Date | null }>('select paused_until until from contact where id = $1', [
-    contact.id,
-  ])
-  return { contact, topics, pausedUntil: paused?.until ?? null }
+  const wishes = await q.row<Pick<Preferences, 'pausedUntil' | 'untracked'>>(
+    'select paused_until "pausedUntil", untracked from contact where id = $1',
+    [contact.id],
+  )
+  return { contact, topics, pausedUntil: null, untracked: false, ...wishes }
 }
 
 /** Writes down which topics a person wants. Choosing one makes an unsubscribed person subscribed again. */
@@ -85,6 +88,23 @@ export async function pauseMail(platform: Platform, contactId: number, pause: bo
       await recordActivities(tx, [
         { contact: contactId, kind: 'mailPaused', at, details: { until: until.toISOString() } },
       ])
+    await announce(tx, 'audience')
+  })
+}
+
+/** Counts what a person opens and clicks, or not. */
+export async function setTracking(platform: Platform, contactId: number, tracked: boolean): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const contact = await contactById(tx, contactId, 'change')
+    const changed = await tx.row(
+      'update contact set untracked = $2 where id = $1 and untracked <> $2 returning id',
+      [contactId, !tracked],
+    )
+    if (!changed) return
+    const details = { fields: ['counting of opens and clicks'], by: byThemselves }
+    await recordActivities(tx, [
+      { contact: contactId, kind: 'contactChanged', at: personNow(platform.clock, contact), details },
+    ])
     await announce(tx, 'audience')
   })
 }

@@ -32,6 +32,8 @@ export interface ClaimedMessage {
     clockAhead: number
     pausedUntil: Instant | null
     zone: string | null
+    /** They do not want their opens and clicks counted. */
+    untracked: boolean
     fields: Readonly<Record<number, FieldValue>>
   }
 }
@@ -79,7 +81,7 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
        json_build_object('id', contact.id, 'address', contact.address, 'firstName', contact.first_name,
          'lastName', contact.last_name, 'rehearsal', contact.rehearsal,
          'marketingState', contact.marketing_state, 'clockAhead', contact.clock_ahead,
-         'pausedUntil', extract(epoch from contact.paused_until) * 1000, 'zone', contact.zone,
+         'pausedUntil', extract(epoch from contact.paused_until) * 1000, 'zone', contact.zone, 'untracked', contact.untracked,
          'fields', contact.fields) contact
      from message join contact on contact.id = contact_id join email on email.id = message.email_id
        left join broadcast on broadcast.id = message.broadcast_id

@@ -141,7 +141,7 @@ export async function openComposer(
         links: version.links.map((link) => clickUrl(platform, message.id, link)),
         unsubscribe_url: unsubscribeUrl(platform, contact.id, message.id),
         preferences_url: preferencesUrl(platform, contact.id),
-        open_url: version.tracked ? openUrl(platform, message.id) : uncounted,
+        open_url: version.tracked && !contact.untracked ? openUrl(platform, message.id) : uncounted,
       }
       const raw = composeMessage(readyFor(version, message), {
         to: { name: `${contact.firstName} ${contact.lastName}`.trim(), address: contact.address },

@@ -4,12 +4,18 @@ import { target as targetShape, type Target, type TargetKind } from '../../../co
 import { useSite } from '../site.ts'
 
 /** Where something leads: a page, a file, an address, or nowhere yet. */
-defineProps<{ label: string }>()
+const props = withDefaults(
+  defineProps<{
+    label: string
+    /** What can be chosen; everything without. */ only?: readonly TargetKind[]
+  }>(),
+  { only: undefined },
+)
 const target = defineModel<Target>({ required: true })
 const library = useSite()
 
 /** What can be chosen now; the rest comes with its part of the product. */
-const kinds: { title: string; value: TargetKind }[] = [
+const all: { title: string; value: TargetKind }[] = [
   { title: 'Nowhere yet', value: 'nowhere' },
   { title: 'Next step of the funnel', value: 'nextStep' },
   { title: 'A page', value: 'page' },
@@ -17,7 +23,11 @@ const kinds: { title: string; value: TargetKind }[] = [
   { title: 'A pop-up', value: 'popUp' },
   { title: 'A web address', value: 'web' },
   { title: 'A path here', value: 'path' },
+  { title: 'A named link', value: 'link' },
 ]
+const kinds = computed(() =>
+  all.filter(({ value }) => value === 'nowhere' || (props.only?.includes(value) ?? true)),
+)
 const kind = ref<TargetKind>(target.value.to)
 const typed = ref('')
 const fault = ref('')
@@ -55,6 +65,13 @@ const file = computed({
   get: () => (target.value.to === 'file' ? target.value.file : null),
   set: (id: number | null) => id !== null && (target.value = { to: 'file', file: id }),
 })
+const link = computed({
+  get: () => (target.value.to === 'link' ? target.value.link : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'link', link: id }),
+})
+const links = computed(() =>
+  (library.site?.namedLinks ?? []).map(({ id, name }) => ({ value: id, title: name })),
+)
 const popUp = computed({
   get: () => (target.value.to === 'popUp' ? target.value.popUp : null),
   set: (id: number | null) => id !== null && (target.value = { to: 'popUp', popUp: id }),
@@ -80,6 +97,7 @@ const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => (
     <v-autocomplete v-if="kind === 'page'" v-model="page" label="Page" :items="pages" />
     <v-autocomplete v-if="kind === 'file'" v-model="file" label="File" :items="files" />
     <v-autocomplete v-if="kind === 'popUp'" v-model="popUp" label="Pop-up" :items="popUps" />
+    <v-autocomplete v-if="kind === 'link'" v-model="link" label="Named link" :items="links" />
     <v-text-field
       v-if="kind === 'web' || kind === 'path'"
       :model-value="typed"

@@ -1,0 +1,161 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api } from '../../contract/api.ts'
+import { namedLinkEdit, type NamedLinkEdit, type NamedLinkView } from '../../contract/namedLinks.ts'
+import { nowhere, type Target } from '../../core/blocks/target.ts'
+import type { LinkAction } from '../../core/email/linkAction.ts'
+import { call } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
+import ActionsInput from '../blocks/inspector/ActionsInput.vue'
+import TargetInput from '../blocks/inspector/TargetInput.vue'
+import { useSite } from '../blocks/site.ts'
+import { useEditDialog } from '../editDialog.ts'
+import { actionsColumn, type Column } from '../frame/columns.ts'
+import DataScreen from '../frame/DataScreen.vue'
+import QuickDialog from '../frame/QuickDialog.vue'
+import { useLoaded } from '../loading.ts'
+import LibraryTabs from '../pages/LibraryTabs.vue'
+import { countOf } from '../wording.ts'
+import { linkActionKinds } from './linkActionKinds.ts'
+
+/** Links that emails and pages share: where one leads and what a click does is set here, and counted over all of them. */
+const library = useSite()
+if (library.site === null) void library.reload()
+const { data, problem } = useLoaded(
+  (signal) => call(api.namedLinks.list, { signal }),
+  ['email', 'pages', 'audience'],
+)
+
+const empty = (): NamedLinkEdit => ({ name: '', target: nowhere, actions: [] })
+const dialog = useEditDialog(namedLinkEdit, empty(), async (id, body) => {
+  await (id === null
+    ? call(api.namedLinks.create, { body })
+    : call(api.namedLinks.save, { params: { id }, body }))
+  await library.reload()
+})
+const begin = ({ id, name, target, actions }: NamedLinkView): void =>
+  dialog.begin(id, { name, target: { ...target }, actions: actions.map((each) => ({ ...each })) })
+
+const { refused, attempt } = useAttempts()
+const leaving = ref<NamedLinkView | null>(null)
+const remove = ({ id }: NamedLinkView): Promise<boolean> =>
+  attempt(async () => {
+    await call(api.namedLinks.delete, { params: { id } })
+    leaving.value = null
+    await library.reload()
+  })
+
+function leadsTo({ target }: NamedLinkView): string {
+  if (target.to === 'web') return target.url
+  if (target.to === 'path') return target.path
+  const { pages = [], files = [] } = library.site ?? {}
+  if (target.to === 'page')
+    return pages.find(({ id }) => id === target.page)?.name ?? 'a page that was deleted'
+  if (target.to === 'file')
+    return files.find(({ id }) => id === target.file)?.name ?? 'a file that was deleted'
+  return ''
+}
+const doesWords = ({ actions }: NamedLinkView): string =>
+  actions.map(({ does }) => linkActionKinds[does].title.toLowerCase()).join(', ') || 'nothing else'
+
+const columns: Column<NamedLinkView>[] = [
+  { title: 'Link', key: 'name' },
+  { title: 'Leads to', key: 'target', sortable: false },
+  { title: 'A click also', key: 'does', sortable: false },
+  { title: 'People', key: 'people', align: 'end' },
+  { title: 'Unknown visitors', key: 'strangers', align: 'end' },
+  { title: 'Machines', key: 'machines', align: 'end' },
+  { title: 'Used in', key: 'usedIn', sortable: false },
+  actionsColumn,
+]
+</script>
+
+<template>
+  <DataScreen title="Links" :columns="columns" :rows="data" :problem="problem">
+    <template #tabs><LibraryTabs /></template>
+    <template #action>
+      <v-btn color="secondary" @click="dialog.begin(null, empty())">New link</v-btn>
+    </template>
+    <template #[`item.target`]="{ item }">{{ leadsTo(item) }}</template>
+    <template #[`item.does`]="{ item }">{{ doesWords(item) }}</template>
+    <template #[`item.people`]="{ item }"
+      ><span class="figures">{{ countOf(item.people) }}</span></template
+    >
+    <template #[`item.strangers`]="{ item }"
+      ><span class="figures">{{ countOf(item.strangers) }}</span></template
+    >
+    <template #[`item.machines`]="{ item }"
+      ><span class="figures">{{ countOf(item.machines) }}</span></template
+    >
+    <template #[`item.usedIn`]="{ item }">
+      <span v-if="item.usedIn.length">{{ item.usedIn.join(', ') }}</span>
+      <span v-else class="soft">nothing yet</span>
+    </template>
+    <template #[`item.actions`]="{ item }">
+      <v-btn
+        size="small"
+        variant="text"
+        color="primary"
+        :aria-label="`Edit ${item.name}`"
+        @click="begin(item)"
+        >Edit</v-btn
+      >
+      <v-btn
+        size="small"
+        variant="text"
+        color="error"
+        :aria-label="`Delete ${item.name}`"
+        @click="leaving = item"
+        >Delete</v-btn
+      >
+    </template>
+    <template #empty>
+      No named links yet. A link that several emails and pages share is set here once: where it leads, what a
+      click does, and how often it was followed in all of them.
+    </template>
+    <template #more>
+      <QuickDialog
+        v-model="dialog.open"
+        :title="dialog.id ? 'Edit link' : 'New link'"
+        :submit-label="dialog.id ? 'Save' : 'Create link'"
+        :problem="dialog.form.problem"
+        :busy="dialog.form.busy"
+        @submit="dialog.save"
+      >
+        <v-text-field v-bind="dialog.form.field('name')" label="Name" placeholder="Yes, that is me" />
+        <TargetInput
+          :model-value="dialog.form.values.target as Target"
+          label="Leads to"
+          :only="['page', 'file', 'web', 'path']"
+          @update:model-value="(target: Target) => (dialog.form.values.target = target)"
+        />
+        <h3>A click also</h3>
+        <ActionsInput
+          :kinds="linkActionKinds"
+          :model-value="dialog.form.values.actions as readonly LinkAction[]"
+          @update:model-value="
+            (actions: readonly LinkAction[]) => (dialog.form.values.actions = [...actions])
+          "
+        />
+        <p class="soft">It is done once for a person, by whoever came from their own mail.</p>
+      </QuickDialog>
+      <QuickDialog
+        :model-value="leaving !== null"
+        title="Delete this link?"
+        submit-label="Delete"
+        destructive
+        :problem="refused"
+        @update:model-value="leaving = null"
+        @submit="leaving && remove(leaving)"
+      >
+        <p>“{{ leaving?.name }}” can be deleted while nothing leads by it.</p>
+      </QuickDialog>
+    </template>
+  </DataScreen>
+</template>
+
+<style scoped>
+h3 {
+  margin: 0;
+}
+</style>
