@@ -129,6 +129,14 @@ export const emailRoutes = {
     /** The email with its clicks drawn over it. */
     reportHtml: get('/emails/:id/report-html', {}),
     reportCsv: get('/emails/:id/report.csv', {}),
+    /** Makes an email of a page of HTML or of an `.eml` file; the body is the file itself. */
+    import: post('/emails/import', {
+      query: z.object({ name: z.string().trim().min(1).max(200) }),
+      answer: created.extend({ leftOut: z.array(z.string()) }),
+    }),
+    /** The draft as a page of HTML, and as a message that any mail program opens. */
+    exportHtml: get('/emails/:id/email.html', {}),
+    exportEml: get('/emails/:id/email.eml', {}),
     /** Draws an email as it is written, before it is saved. */
     draw: post('/emails/draw', { body: z.object({ content: emailContent }), answer: emailDrawing }),
     /** The draft as somebody would read it. */

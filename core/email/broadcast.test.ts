@@ -2,7 +2,13 @@ import { describe, expect, it } from 'vitest'
 import { marketingState } from '../audience/people/permission.ts'
 import { mayGetBroadcast, type Recipient } from './broadcast.ts'
 
-const willing: Recipient = { state: 'subscribed', paused: false, agreed: true, had: false }
+const willing: Recipient = {
+  state: 'subscribed',
+  paused: false,
+  agreed: true,
+  had: false,
+  unreachable: false,
+}
 
 describe('a broadcast', () => {
   it('goes to people who want it, and have not had it', () => {

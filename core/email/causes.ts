@@ -53,6 +53,14 @@ const causes: readonly { says: RegExp; cause: Cause }[] = [
     cause: { title: 'Cancelled by hand', doing: 'Nothing has to be done.', again: true },
   },
   {
+    says: /takes no address with letters beyond/,
+    cause: {
+      title: 'The mail server knows no such addresses',
+      doing: 'Use a mail server that offers SMTPUTF8, or ask the person for another address.',
+      again: true,
+    },
+  },
+  {
     says: /^Skipped:/,
     cause: {
       title: 'There was no room for it by the sending rules',

@@ -23,6 +23,8 @@ const around = {
   mergeNames: new Set(['first name', 'last name', 'email address', 'open day']),
   moments: new Map([['open day', Date.parse('2026-11-20T10:00:00Z')]]),
   pictureDetails: new Set<number>(),
+  faint: [],
+  htmlBytes: 20_000,
   senders: new Map([
     [1, true],
     [2, false],
@@ -183,6 +185,21 @@ describe('the checks of an email', () => {
     findingsOfEmail(content, around)
       .filter((each) => level === undefined || each.level === level)
       .map(({ words }) => words)
+
+  it('say what is hard to read, and what mailboxes would cut off', () => {
+    const faint = block('ownHtml', { markup: '<p style="color:#777777;background:#eeeeee">x</p>' })
+    const found = findingsOfEmail(write({}, faint), {
+      ...around,
+      faint: ['Text on tint (3.9)'],
+      htmlBytes: 120_000,
+    }).map(({ words }) => words)
+    expect(found).toContain('Text on tint (3.9) is hard to read: choose other colours under Brand')
+    expect(found).toContain(
+      'Its HTML has 120 kB: some mailboxes cut off what is over 102 kB (common practice)',
+    )
+    // 3.87 by the formula of WCAG 2.2.
+    expect(found).toContain('Text in #777777 on #eeeeee (contrast 3.9, 4.5 is needed) is hard to read')
+  })
 
   it('find nothing in one that says something and leads somewhere', () => {
     const good = write(

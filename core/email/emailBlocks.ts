@@ -179,7 +179,9 @@ const spacer: EmailBlock<Block<'spacer'>> = ({ size }, _context, classes) =>
 
 const ownHtml: EmailBlock<Block<'ownHtml'>> = ({ markup }, context, classes) => {
   const safe = context.safeHtml(markup).replaceAll('{', '&#123;').replaceAll('}', '&#125;')
-  return html`<mj-text ${classes}>${new Html(safe)}</mj-text>`
+  // Pictures of the Library lie where the business's pages do.
+  const placed = context.editing ? safe : safe.replaceAll('src="/pictures/', 'src="{{ base_url }}/pictures/')
+  return html`<mj-text ${classes}>${new Html(placed)}</mj-text>`
 }
 
 /** How each kind of block is drawn in an email; kinds that no email may have are not. */

@@ -1,7 +1,8 @@
 import type { KnownThings } from '../audience/people/personAction.ts'
 import { traitsOf, type Block } from '../blocks/block.ts'
 import { fieldKey, fieldsIn, writtenField } from '../blocks/mergeText.ts'
-import { documentText, textOf, walk } from '../blocks/walk.ts'
+import { textOf, walk } from '../blocks/walk.ts'
+import { contrast, leastContrast } from '../pages/brand.ts'
 import { findingsOfDocument, unknownFieldWords, type Finding, type Surroundings } from '../pages/findings.ts'
 import { clickActions, emailLinks, type EmailContent } from './email.ts'
 import { isLinkActionOpen } from './linkAction.ts'
@@ -20,6 +21,26 @@ export function shouts(words: string): boolean {
   const letters = words.replace(/\{[^{}]*\}/g, '').match(/\p{L}/gu) ?? []
   const capitals = letters.filter((each) => each !== each.toLowerCase())
   return letters.length >= 6 && capitals.length / letters.length > 0.7
+}
+
+/** Some mailboxes cut off longer HTML (bytes; common practice). */
+const cutOff = 102 * 1024
+
+const colour = (style: string, property: string): string | undefined =>
+  new RegExp(`(?:^|;)\\s*${property}\\s*:\\s*(#[0-9a-f]{6})\\b`, 'i').exec(style)?.[1]
+
+/** Elements of own HTML whose colours of text and background, where both are given, are too close. */
+function faintIn(markup: string): string[] {
+  const found = [...markup.matchAll(/style="([^"]*)"/gi)].flatMap(([, style = '']) => {
+    const ink = colour(style, 'color')
+    const paper = colour(style, 'background(?:-color)?')
+    if (ink === undefined || paper === undefined) return []
+    const ratio = contrast(ink, paper)
+    return ratio < leastContrast
+      ? [`Text in ${ink} on ${paper} (contrast ${ratio.toFixed(1)}, 4.5 is needed)`]
+      : []
+  })
+  return [...new Set(found)]
 }
 
 function findingsOfHeader(
@@ -46,6 +67,8 @@ function findingsOfHeader(
 
 function findingsOfBlock(block: Block): Finding[] {
   const found: Finding[] = []
+  if (block.kind === 'ownHtml')
+    for (const words of faintIn(block.markup)) found.push(advice(`${words} is hard to read`, block.id))
   if (!traitsOf(block.kind).media.includes('email'))
     found.push(error(`An email cannot have this: ${traitsOf(block.kind).name}`, block.id))
   if (block.kind === 'button' && empty.test(block.label.trim()))
@@ -56,15 +79,18 @@ function findingsOfBlock(block: Block): Finding[] {
 }
 
 /** What is asked of an email as a whole. */
-function findingsOfWhole(content: EmailContent, around: KnownThings): Finding[] {
+function findingsOfWhole(content: EmailContent, around: EmailSurroundings): Finding[] {
   const found: Finding[] = []
   const blocks = [...walk(content.document)].map(({ block }) => block)
-  const words = documentText(content.document).join(' ')
   if (blocks.length === 0) found.push(error('Nothing is written yet'))
   else if (!blocks.some(({ kind }) => kind !== 'picture' && kind !== 'logo' && kind !== 'divider'))
     found.push(advice('Only pictures: who does not load them sees nothing. Write what they say'))
-  else if (words.length > 12_000)
-    found.push(advice('This is long: mailboxes cut off what is over about 102 kB (common practice)'))
+  if (around.htmlBytes > cutOff)
+    found.push(
+      advice(
+        `Its HTML has ${Math.ceil(around.htmlBytes / 1000)} kB: some mailboxes cut off what is over 102 kB (common practice)`,
+      ),
+    )
   if (content.topic !== null && !around.topics.has(content.topic))
     found.push(error('The topic of this email was archived: choose another one'))
   if (content.text !== null && !content.text.trim())
@@ -94,6 +120,8 @@ const findingsOfClicks = (content: EmailContent, around: KnownThings): Finding[]
 export interface EmailSurroundings extends Surroundings, KnownThings {
   /** Whether each sender has said yes. */
   senders: ReadonlyMap<number, boolean>
+  /** Of the HTML part as it goes out. */
+  htmlBytes: number
 }
 
 function findingsOfSender({ sender }: EmailContent, { senders }: EmailSurroundings): Finding[] {
@@ -116,6 +144,7 @@ export function findingsOfEmail(content: EmailContent, around: EmailSurroundings
     ...findingsOfWhole(content, around),
     ...blocks.filter((block) => textOf(block).length > 0 || block.kind !== 'text').flatMap(findingsOfBlock),
     ...findingsOfLinks(content),
+    ...around.faint.map((words) => advice(`${words} is hard to read: choose other colours under Brand`)),
     ...findingsOfClicks(content, around),
     ...findingsOfDocument(content.document, around),
   ].sort((a, b) => Number(b.level === 'error') - Number(a.level === 'error'))

@@ -30,6 +30,8 @@ export interface Surroundings {
   /** Shared details that are pictures. */
   pictureDetails: ReadonlySet<number>
   now: number
+  /** Pairs of the brand's colours that are hard to read, in words. */
+  faint: readonly string[]
 }
 
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })

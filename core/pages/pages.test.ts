@@ -176,6 +176,7 @@ describe('the checks of a page', () => {
     mergeNames: new Set(['first name']),
     moments: new Map(),
     pictureDetails: new Set([5]),
+    faint: [],
     now: Date.parse('2026-11-24T10:00:00Z'),
   }
   const errorsOf = (...blocks: ReturnType<typeof block>[]): string[] =>

@@ -1,3 +1,4 @@
+import { safeEmailHtml } from '../../core/blocks/safeHtml.ts'
 import { conditionalParts, emailContent, type EmailContent } from '../../core/email/email.ts'
 import { findingsOfEmail } from '../../core/email/emailFindings.ts'
 import { describeDocumentChanges } from '../../core/pages/describeChanges.ts'
@@ -24,6 +25,12 @@ const settings: Record<Exclude<keyof EmailContent, 'document'>, string> = {
   text: 'text part',
   textOnly: 'whether it is plain text',
   tracked: 'what is counted',
+}
+
+/** How large the HTML part of an email is, with its addresses as short as templates have them. */
+async function htmlBytes(content: EmailContent, site: Site): Promise<number> {
+  const { html } = await renderEmail(content, site)
+  return Buffer.byteLength(html ?? '')
 }
 
 /** Makes what is the same for all readers of a version, once. */
@@ -62,12 +69,13 @@ export const emailDrafts = draftsOf<EmailContent>({
   table: 'email',
   word: 'email',
   shape: emailContent,
-  prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document) }),
+  prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document, safeEmailHtml) }),
   findings: async (q, _id, content, at) =>
     findingsOfEmail(content, {
       ...(await surroundingsOf(q, at)),
       ...(await loadKnownThings(q)),
       senders: await loadSenders(q),
+      htmlBytes: await htmlBytes(content, await loadSite(q)),
     }),
   describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
   published,

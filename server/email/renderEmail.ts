@@ -1,6 +1,6 @@
 import { walk } from '../../core/blocks/walk.ts'
 import { html } from '../../core/html.ts'
-import { safeHtml } from '../../core/blocks/safeHtml.ts'
+import { safeEmailHtml } from '../../core/blocks/safeHtml.ts'
 import { conditionalParts, emailLinks, type EmailContent } from '../../core/email/email.ts'
 import { withConditions, type EmailContext } from '../../core/email/emailContext.ts'
 import { emailMarkup } from '../../core/email/emailMarkup.ts'
@@ -33,7 +33,7 @@ const contextOf = (content: EmailContent, site: Site, editing: boolean): EmailCo
   pictureOf: (id) => site.pictures.get(id) ?? null,
   detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
   titleOf: (page) => site.pages.get(page)?.title ?? null,
-  safeHtml,
+  safeHtml: safeEmailHtml,
   linkOf: linkNumbers(content),
   conditionOf: conditionNumbers(content),
   editing,

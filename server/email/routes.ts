@@ -1,4 +1,4 @@
-import { Router } from 'express'
+import { raw, Router } from 'express'
 import { api } from '../../contract/api.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import { serveVersions } from '../blocks/versionRoutes.ts'
@@ -30,6 +30,8 @@ import {
   viewEmail,
 } from './emails.ts'
 import { listMachineClicks, readAsPerson } from './hastyClicks.ts'
+import { exportEml, exportHtml } from './exporting.ts'
+import { importEmail, largestImport } from './importing.ts'
 import { countOutbox, listOutbox } from './outbox.ts'
 import {
   cancelMessage,
@@ -99,6 +101,28 @@ function libraryRoutes(platform: WebPlatform, routes: Router): void {
   )
   serveVersions(platform, routes, emails, { drafts: emailDrafts, copy: copyEmail, remove: deleteEmail })
   handle(routes, emails.links, ({ params }) => linksOfEmail(q, params.id))
+  routes.use(emails.import.path, raw({ type: 'application/octet-stream', limit: largestImport }))
+  handle(
+    routes,
+    emails.import,
+    ({ query, request, by }) =>
+      q.inTransaction((tx) =>
+        importEmail(
+          tx,
+          { name: query.name, bytes: request.body as unknown },
+          { by, at: new Date(clock.now()) },
+        ),
+      ),
+    { status: 201 },
+  )
+  handleStream(routes, emails.exportHtml, async ({ params, response }) => {
+    const { name, html } = await exportHtml(platform, params.id)
+    response.attachment(`${name}.html`).type('html').send(html)
+  })
+  handleStream(routes, emails.exportEml, async ({ params, response }) => {
+    const { name, message } = await exportEml(platform, params.id)
+    response.attachment(`${name}.eml`).type('message/rfc822').send(message)
+  })
   handle(routes, emails.machineClicks, ({ params }) => listMachineClicks(q, params.id))
   handle(routes, emails.readAsPerson, ({ params }) => readAsPerson(platform, params.id, params.click))
   handle(routes, emails.report, ({ params }) => reportEmail(q, params.id))

@@ -172,3 +172,26 @@ describe('a message that is not taken', () => {
     expect(causeOf(reason)).toMatchObject({ title, again })
   })
 })
+
+describe('addresses with letters of any script', () => {
+  // RFC 6531 §3.1: a server that takes them says so by SMTPUTF8 after EHLO.
+  it.each([true, false])('are known to be taken by the server or not: hidden %s', async (hideSMTPUTF8) => {
+    const server = new SMTPServer({
+      disabledCommands: ['AUTH', 'STARTTLS'],
+      hideSMTPUTF8,
+      onData: (stream, _session, done) => {
+        stream.on('data', () => undefined)
+        stream.on('end', () => done())
+      },
+    })
+    const { port } = await new Promise<AddressInfo>((done) => {
+      const listening = server.listen(0, '127.0.0.1', () => done(listening.address() as AddressInfo))
+    })
+    const pool = openSmtpPool({ host: '127.0.0.1', port, ignoreTLS: true })
+    ends.push(() => new Promise<void>((done) => server.close(done)))
+    ends.push(() => pool.close())
+    expect(pool.knowsUtf8()).toBeNull()
+    await pool.send(message('anna@bench.test'))
+    expect(pool.knowsUtf8()).toBe(!hideSMTPUTF8)
+  })
+})

@@ -18,6 +18,8 @@ export type SmtpServer = SMTPConnectionOptions & { auth?: { user?: string; pass?
 export interface SmtpPool {
   /** @throws the server's refusal, or what became of the connection */
   send(message: WireMessage): Promise<void>
+  /** Does the server know addresses of any script (SMTPUTF8)? Unknown before it has answered. */
+  knowsUtf8(): boolean | null
   close(): void
 }
 
@@ -63,6 +65,7 @@ const isRefusal = (error: unknown): boolean => {
 export function openSmtpPool({ auth, ...server }: SmtpServer): SmtpPool {
   const idle: Kept[] = []
   let closed = false
+  let utf8: boolean | null = null
 
   async function open(): Promise<Kept> {
     const connection = new SMTPConnection(server)
@@ -81,6 +84,8 @@ export function openSmtpPool({ auth, ...server }: SmtpServer): SmtpPool {
         else done()
       })
     })
+    // What it offers, as it says after EHLO (RFC 5321 §4.1.1.1).
+    utf8 = /[ -]SMTPUTF8\b/i.test(String(connection.lastServerResponse))
     if (auth?.user) await called((done) => connection.login(auth, done))
     return kept
   }
@@ -114,6 +119,7 @@ export function openSmtpPool({ auth, ...server }: SmtpServer): SmtpPool {
   }
 
   return {
+    knowsUtf8: () => utf8,
     async send({ from, to, raw }) {
       for (;;) {
         const kept = take() ?? (await open())

@@ -7,6 +7,8 @@ import { openSmtpPool, type SmtpServer, type WireMessage } from './smtpPool.ts'
 export interface Transports {
   send(mail: SendMailOptions, rehearsal: boolean): Promise<void>
   sendRaw(message: WireMessage, rehearsal: boolean): Promise<void>
+  /** Does the mail server know addresses of any script? Unknown before it has answered. */
+  knowsUtf8(): boolean | null
   close(): void
 }
 
@@ -31,6 +33,7 @@ function openWay(server: SmtpServer): Omit<Transports, 'send' | 'sendRaw'> & {
       await single.sendMail(mail)
     },
     sendRaw: (message) => pool.send(message),
+    knowsUtf8: () => pool.knowsUtf8(),
     close() {
       single.close()
       pool.close()
@@ -44,6 +47,7 @@ export function openTransports(settings: Settings): Transports {
   return {
     send: (mail, rehearsal) => (rehearsal ? standin : real).send(mail),
     sendRaw: (message, rehearsal) => (rehearsal ? standin : real).sendRaw(message),
+    knowsUtf8: () => real.knowsUtf8(),
     close() {
       standin.close()
       real.close()

@@ -3,15 +3,17 @@ import type { BlockDocument } from '../../core/blocks/document.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { PageContent } from '../../core/pages/page.ts'
 
-const safeBlock = (block: Block): Block =>
-  block.kind === 'ownHtml' ? { ...block, markup: safeHtml(block.markup) } : block
-
-/** A document as it is stored: own HTML without what could do harm. */
-export const makeDocumentSafe = (document: BlockDocument): BlockDocument => ({
+/** A document as it is stored: own HTML without what could do harm. @param safe for the medium that it is read in */
+export const makeDocumentSafe = (document: BlockDocument, safe = safeHtml): BlockDocument => ({
   ...document,
   sections: document.sections.map((section) => ({
     ...section,
-    columns: section.columns.map((column) => ({ ...column, blocks: column.blocks.map(safeBlock) })),
+    columns: section.columns.map((column) => ({
+      ...column,
+      blocks: column.blocks.map((block): Block =>
+        block.kind === 'ownHtml' ? { ...block, markup: safe(block.markup) } : block,
+      ),
+    })),
   })),
 })
 

@@ -1,12 +1,13 @@
 import { fieldKey } from '../../core/blocks/mergeText.ts'
 import { readerValues } from '../../core/blocks/mergeValues.ts'
+import { contrastsOf } from '../../core/pages/brand.ts'
 import type { Surroundings } from '../../core/pages/findings.ts'
 import type { Queries } from '../database/connect.ts'
 import { loadSite } from './site.ts'
 
 /** What the install says about the things that documents speak of. */
 export async function surroundingsOf(q: Queries, at: Date): Promise<Surroundings> {
-  const { pages, forms, popUps, settings, mergeFields } = await loadSite(q)
+  const { pages, forms, popUps, settings, mergeFields, brand } = await loadSite(q)
   const all = [...pages.values()]
   return {
     livePages: new Set(all.filter(({ live }) => live).map(({ id }) => id)),
@@ -25,5 +26,8 @@ export async function surroundingsOf(q: Queries, at: Date): Promise<Surroundings
     ),
     pictureDetails: new Set(mergeFields.details.filter(({ kind }) => kind === 'picture').map(({ id }) => id)),
     now: at.getTime(),
+    faint: contrastsOf(brand.colours)
+      .filter(({ enough }) => !enough)
+      .map(({ words, ratio }) => `${words} (${ratio.toFixed(1)})`),
   }
 }

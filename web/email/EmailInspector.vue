@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { api } from '../../contract/api.ts'
 import type { EmailView } from '../../contract/emails.ts'
 import { emailContent, emailLinks, type EmailContent } from '../../core/email/email.ts'
-import { call } from '../api.ts'
+import { call, linkTo } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import type { Draft } from '../blocks/draft.ts'
 import MergeTextField from '../blocks/inspector/MergeTextField.vue'
@@ -179,6 +179,16 @@ async function archive(archived: boolean): Promise<void> {
       @update:model-value="(on) => set({ tracked: on === true })"
     />
 
+    <h3>Take along</h3>
+    <div class="exports">
+      <v-btn size="small" variant="outlined" :href="linkTo(api.emails.exportHtml, { params })"
+        >Export HTML</v-btn
+      >
+      <v-btn size="small" variant="outlined" :href="linkTo(api.emails.exportEml, { params })"
+        >Export .eml</v-btn
+      >
+    </div>
+
     <h3>Name</h3>
     <v-text-field v-model="name" label="Name in the Library" />
     <v-btn v-if="name !== view.name" size="small" @click="rename">Save name</v-btn>
@@ -202,6 +212,11 @@ async function archive(archived: boolean): Promise<void> {
 
 .email p {
   margin: 0;
+}
+
+.exports {
+  display: flex;
+  gap: 8px;
 }
 
 h3 {

@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
 import { api } from '../../contract/api.ts'
 import { libraryName } from '../../contract/drafts.ts'
 import { emailFrom, emailPoints } from '../../core/email/startingPoints.ts'
-import { call } from '../api.ts'
+import { call, upload } from '../api.ts'
 import { newPartId } from '../blocks/editing.ts'
+import { useAttempts } from '../attempt.ts'
 import { useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 
@@ -17,14 +19,38 @@ const form = useForm(z.object({ name: libraryName, point: z.string() }), {
   point: emailPoints[0]?.id ?? '',
 })
 
+/** A page of HTML or a message that somebody brings along, in the place of a starting point. */
+const file = ref<File | null>(null)
+const leftOut = ref<string[]>([])
+const imported = useAttempts()
+const made = ref(0)
+async function bring(): Promise<void> {
+  const chosen = file.value
+  if (!chosen) return
+  const through = await imported.attempt(async () => {
+    const answer = await upload(api.emails.import, { name: chosen.name }, chosen, () => undefined)
+    made.value = answer.id
+    leftOut.value = answer.leftOut
+  })
+  if (through && leftOut.value.length === 0) await router.push(`/library/emails/${made.value}`)
+}
+
 async function create(): Promise<void> {
-  let made = 0
+  if (made.value > 0) {
+    await router.push(`/library/emails/${made.value}`)
+    return
+  }
+  if (file.value) {
+    await bring()
+    return
+  }
+  let id = 0
   const through = await form.submit(async ({ name, point }) => {
     const from = emailPoints.find(({ id }) => id === point) ?? emailPoints[0]
     if (!from) return
-    made = (await call(api.emails.create, { body: { name, content: emailFrom(from, newPartId) } })).id
+    id = (await call(api.emails.create, { body: { name, content: emailFrom(from, newPartId) } })).id
   })
-  if (through) await router.push(`/library/emails/${made}`)
+  if (through) await router.push(`/library/emails/${id}`)
 }
 </script>
 
@@ -32,14 +58,24 @@ async function create(): Promise<void> {
   <QuickDialog
     v-model="open"
     title="New email"
-    submit-label="Make email"
-    :problem="form.problem"
-    :busy="form.busy"
+    :submit-label="made ? 'Open it' : 'Make email'"
+    :problem="form.problem ?? imported.refused.value"
+    :busy="form.busy || imported.busy.value"
     :width="620"
     @submit="create"
   >
-    <v-text-field v-bind="form.field('name')" label="Name" autofocus />
-    <v-radio-group v-bind="form.field('point')" label="Begin from" class="points">
+    <p v-if="leftOut.length" role="status">
+      It was imported. Left out, since an email shows pictures of the Library only: {{ leftOut.join(', ') }}.
+    </p>
+    <v-file-input
+      v-model="file"
+      label="From a file: HTML or .eml (optional)"
+      accept=".html,.htm,.eml,text/html,message/rfc822"
+      prepend-icon=""
+      clearable
+    />
+    <v-text-field v-if="!file" v-bind="form.field('name')" label="Name" autofocus />
+    <v-radio-group v-if="!file" v-bind="form.field('point')" label="Begin from" class="points">
       <v-radio v-for="point in emailPoints" :key="point.id" :value="point.id">
         <template #label>
           <span>

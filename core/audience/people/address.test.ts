@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { parseAddress } from './address.ts'
+import { needsUtf8, parseAddress } from './address.ts'
 
 describe('an email address', () => {
   it('is one person in any letter case, shown as typed', () => {
@@ -30,6 +30,15 @@ describe('an email address', () => {
     `${'x'.repeat(250)}@a.test`,
     'ada@example.test\nBcc: all@example.test',
   ])('refuses %j', (typed) => expect(parseAddress(typed)).toBeNull())
+
+  it('may have letters of any script, in one spelling (examples of RFC 6532 and RFC 6531 in other words)', () => {
+    expect(parseAddress('Müller@bücher.test')?.key).toBe('müller@xn--bcher-kva.test')
+    expect(parseAddress('mu\u0308ller@a.test')?.key).toBe(parseAddress('m\u00fcller@a.test')?.key)
+    expect(parseAddress('用户@例子.test')?.key).toBe('用户@xn--fsqu00a.test')
+    expect([needsUtf8('müller@a.test'), needsUtf8('mueller@bücher.test')]).toEqual([true, false])
+    for (const wrong of ['mül ler@a.test', 'a\u200bb@a.test', 'ü@localhost'])
+      expect(parseAddress(wrong)).toBeNull()
+  })
 
   it('keeps a domain with letters outside ASCII and keys it by its ASCII form', () => {
     // RFC 3492 (Punycode): bücher is xn--bcher-kva.

@@ -1,6 +1,6 @@
 /**
- * What browsers accept in `<input type=email>`; letters outside ASCII are allowed in the domain only,
- * because browsers send such a domain in its ASCII form.
+ * What browsers accept in `<input type=email>`; a domain with letters outside ASCII is in its ASCII form, as browsers
+ * send it.
  * Source: WHATWG HTML standard, "Email state", the valid-email-address regular expression.
  */
 const emailState =
@@ -36,8 +36,15 @@ export function parseAddress(typed: string): Address | null {
   if (at < 1 || shown.length > longestAddress) return null
   const domain = shown.slice(at + 1)
   if (/[\s/?#:@%\\]/.test(domain)) return null
-  const ascii = `${shown.slice(0, at)}@${asciiDomain(domain)}`
+  // Letters of any script may stand before the @ (RFC 6531 §3.3), in one spelling (RFC 6532 §3.1).
+  const local = shown.slice(0, at).normalize('NFC')
+  const ascii = `${local}@${asciiDomain(domain)}`
   // A name without a dot is a host of one's own network: nothing a stranger could own.
-  if (!emailState.test(ascii) || !ascii.slice(at).includes('.')) return null
+  const plain = ascii.replace(/[\p{L}\p{M}\p{N}]/gu, (letter) => (letter > '\x7f' ? 'x' : letter))
+  if (!emailState.test(plain) || !ascii.slice(local.length).includes('.')) return null
   return { shown, key: ascii.toLowerCase() }
 }
+
+/** Does it take a mail server that knows letters of any script before the @ (SMTPUTF8, RFC 6531)? */
+export const needsUtf8 = (address: string): boolean =>
+  /[^\x00-\x7f]/.test(address.slice(0, address.lastIndexOf('@')))

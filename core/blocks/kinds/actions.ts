@@ -100,13 +100,18 @@ export const lessonList = blockKind(
 )
 
 /** Markup of one's own; what could do harm is taken out when it is saved and when it is shown. */
-export const ownHtml = blockKind('ownHtml', { markup: z.string().max(50_000) }, () => ({ markup: '' }), {
-  name: 'own HTML',
-  alsoFoundBy: 'code markup embed',
-  media: ['page', 'email'],
-  describe: () => 'own HTML',
-  text: ({ markup }) => [markup.replace(/<[^>]*>/g, ' ')],
-})
+export const ownHtml = blockKind(
+  'ownHtml',
+  { markup: z.string().max(200_000, 'This is too long: at most 200,000 signs') },
+  () => ({ markup: '' }),
+  {
+    name: 'own HTML',
+    alsoFoundBy: 'code markup embed',
+    media: ['page', 'email'],
+    describe: () => 'own HTML',
+    text: ({ markup }) => [markup.replace(/<[^>]*>/g, ' ')],
+  },
+)
 
 export const divider = blockKind('divider', {}, () => ({}), {
   name: 'divider',

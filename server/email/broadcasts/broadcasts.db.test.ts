@@ -36,6 +36,23 @@ async function steer(id: number, does: string, body?: object): Promise<void> {
 }
 const list = () => used.mara.get<BroadcastView[]>('/broadcasts')
 
+const needsUtf8 = { people: 1, reason: 'the mail server takes no address with letters beyond a to z' }
+
+describe('somebody whose address has letters beyond a to z', () => {
+  it('is left out, and that is said before, once the mail server is known to take none', async () => {
+    const person = await add('mära@postbox.test')
+    await q().rows(`update contact set marketing_state = 'subscribed' where id = $1`, [person])
+    const who = { search: 'mära@', tree: null }
+    expect(await forecast({ who })).toMatchObject({ gets: 1, leftOut: [] })
+    await q().rows('insert into mail_server (knows_utf8) values (false)')
+    expect(await forecast({ who })).toMatchObject({ gets: 0, leftOut: [needsUtf8] })
+    await q().rows('update mail_server set knows_utf8 = true')
+    expect((await forecast({ who })).gets).toBe(1)
+    await q().rows('delete from mail_server')
+    await used.mara.post(`/people/${person}/erase`)
+  })
+})
+
 /** Begins a broadcast, and carries out its long work as a worker would. */
 async function queue(payload: object = {}, progress = quiet): Promise<number> {
   const { id } = await made<{ id: number }>(begin(payload))

@@ -43,7 +43,9 @@ async function meantSql(
   return `${binds.with} select c.id, c.marketing_state state,
       coalesce(c.paused_until > ${at}::timestamptz + c.clock_ahead * interval '1 millisecond', false) paused,
       ${agreed} agreed,
-      ${had} had
+      ${had} had,
+      octet_length(split_part(c.address, '@', 1)) <> length(split_part(c.address, '@', 1))
+        and exists (select from mail_server where not knows_utf8) unreachable
     from contact c where ${meant}`
 }
 
@@ -57,7 +59,8 @@ async function groupsOf(q: Queries, request: Meant, now: Instant): Promise<Group
   const binds = createBinds()
   const meant = await meantSql(q, request, binds, now)
   return q.rows<Group>(
-    `select state, paused, agreed, had, count(*) people from (${meant}) meant group by 1, 2, 3, 4`,
+    `select state, paused, agreed, had, unreachable, count(*) people
+     from (${meant}) meant group by 1, 2, 3, 4, 5`,
     binds.values,
   )
 }
@@ -97,10 +100,11 @@ export async function recipientsOf(q: Queries, request: Meant, now: Instant): Pr
         binds.add(allowed.map(({ paused }) => paused)),
         binds.add(allowed.map(({ agreed }) => agreed)),
         binds.add(allowed.map(({ had }) => had)),
+        binds.add(allowed.map(({ unreachable }) => unreachable)),
       ]
       return `select id from (${meant}) meant
-        join unnest(${columns[0]}::text[], ${columns[1]}::bool[], ${columns[2]}::bool[], ${columns[3]}::bool[])
-          allowed (state, paused, agreed, had) using (state, paused, agreed, had)`
+        join unnest(${columns[0]}::text[], ${columns[1]}::bool[], ${columns[2]}::bool[], ${columns[3]}::bool[], ${columns[4]}::bool[])
+          allowed (state, paused, agreed, had, unreachable) using (state, paused, agreed, had, unreachable)`
     },
   }
 }

@@ -1,6 +1,9 @@
 import { mayReceive } from '../../../core/audience/people/permission.ts'
+import { needsUtf8 } from '../../../core/audience/people/address.ts'
+import { noUtf8 } from '../../../core/email/broadcast.ts'
 import { nextTry, triedFor } from '../../../core/email/retries.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
+import type { Queries } from '../../database/connect.ts'
 import type { Platform } from '../../platform.ts'
 import type { WireMessage } from '../smtpPool.ts'
 import { readRefusal, type Transports } from '../transport.ts'
@@ -29,7 +32,12 @@ export interface Sender {
 const words = (error: unknown): string => (error instanceof Error ? error.message : String(error))
 
 /** Why somebody does not get a message now, or null when they may: much can have happened since it was queued. */
-function reasonToHold(message: ClaimedMessage, composer: Composer, at: Instant): string | null {
+function reasonToHold(
+  message: ClaimedMessage,
+  composer: Composer,
+  transports: Transports,
+  at: Instant,
+): string | null {
   const { purpose, agreed, contact, broadcast } = message
   if (broadcast?.stoppedBy) return `${broadcast.stoppedBy} stopped the broadcast`
   const { allowed, reason } = mayReceive(purpose, {
@@ -38,6 +46,7 @@ function reasonToHold(message: ClaimedMessage, composer: Composer, at: Instant):
     agreed,
   })
   if (!allowed) return reason
+  if (!contact.rehearsal && needsUtf8(contact.address) && transports.knowsUtf8() === false) return noUtf8
   return composer.isSendable(message) ? null : 'the email is a draft: publish it first'
 }
 
@@ -50,6 +59,17 @@ function endingOf(error: unknown, { attempts, firstTriedAt }: ClaimedMessage, no
   return { state: 'failed', reason: `Not taken for ${triedFor / 86_400_000} days: ${reason}` }
 }
 
+/** Notes what the mail server knows, so that it can be said before sending. @returns what is known by now */
+async function noteUtf8(q: Queries, knows: boolean | null, known: boolean | null): Promise<boolean | null> {
+  if (knows !== null && knows !== known)
+    await q.rows(
+      `insert into mail_server (id, knows_utf8) values (1, $1)
+       on conflict (id) do update set knows_utf8 = excluded.knows_utf8`,
+      [knows],
+    )
+  return knows
+}
+
 /** @param abreast so many messages are on the wire at once */
 export function createSender(
   platform: Platform,
@@ -58,6 +78,7 @@ export function createSender(
   abreast: number,
 ): Sender {
   const kept: Prepared = new Map()
+  let knownUtf8: boolean | null = null
 
   /** Sends one message. @returns what became of it, and whether the mail server does not answer */
   async function send(
@@ -101,7 +122,7 @@ export function createSender(
         const waiting = messages.values()
         const deal = async (message: ClaimedMessage, at: Instant): Promise<Ending | null> => {
           if (gone.has(message.id)) return { state: 'sent' }
-          const reason = reasonToHold(message, composer, at)
+          const reason = reasonToHold(message, composer, transports, at)
           if (reason !== null) return { state: 'held', reason }
           if (!turns.isAlone(message)) return null
           const turn = turns.take(message, at)
@@ -122,6 +143,7 @@ export function createSender(
         }
         await Promise.all(Array.from({ length: abreast }, sendOn))
         await closeMessages(tx, ended, clock.now())
+        knownUtf8 = await noteUtf8(tx, transports.knowsUtf8(), knownUtf8)
         dealtWith = ended.length
         return messages.map(({ id }) => id)
       })
