@@ -8,6 +8,8 @@ export const departure = z.object({
   /** The screen of what it comes from; empty when there is none. */
   to: z.string(),
   people: z.number().int(),
+  /** How many there are in all, of something that is on its way. */
+  of: z.number().int().nullish(),
   gone: z.boolean(),
 })
 export type Departure = z.infer<typeof departure>

@@ -1,3 +1,6 @@
+import type { SiteView } from '../contract/pages.ts'
+import { plainBrand } from '../core/pages/brand.ts'
+import { noSettings } from '../core/pages/site.ts'
 import { flushPromises, mount, type VueWrapper } from '@vue/test-utils'
 import { createPinia, setActivePinia, type Pinia } from 'pinia'
 import { vi } from 'vitest'
@@ -249,3 +252,25 @@ export async function show(
 export function modelOf(shown: Shown, component: Component): unknown {
   return (shown.wrapper.findComponent(component).props() as { modelValue: unknown }).modelValue
 }
+
+/** What the editor chooses from and draws with, of a business that has nothing yet. */
+export const emptySite = (given: Partial<SiteView> = {}): SiteView => ({
+  business: { name: 'Quillfeather Press', postalAddress: '4 Sizing Lane', zone: 'Europe/Dublin' },
+  publicUrl: 'http://127.0.0.1:4600',
+  brand: plainBrand,
+  settings: noSettings,
+  pages: [],
+  pictures: [],
+  details: [],
+  files: [],
+  tags: [],
+  forms: [],
+  popUps: [],
+  namedLinks: [],
+  fields: [],
+  topics: [],
+  followups: [],
+  courses: [],
+  savedSections: [],
+  ...given,
+})

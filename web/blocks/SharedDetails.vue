@@ -21,8 +21,13 @@ import { useSite } from './site.ts'
 /** Named values that pages and emails say: changed here, they are changed everywhere. */
 const session = useSession()
 const library = useSite()
-if (library.site === null) void library.reload()
-const { data, problem } = useLoaded((signal) => call(api.sharedDetails.list, { signal }), ['pages', 'email'])
+const { data, problem } = useLoaded(
+  async (signal) => {
+    if (library.site === null) await library.reload()
+    return call(api.sharedDetails.list, { signal })
+  },
+  ['pages', 'email'],
+)
 
 const kinds: Readonly<Record<DetailKind, string>> = {
   text: 'Text',

@@ -20,9 +20,11 @@ import { linkActionKinds } from './linkActionKinds.ts'
 
 /** Links that emails and pages share: where one leads and what a click does is set here, and counted over all of them. */
 const library = useSite()
-if (library.site === null) void library.reload()
 const { data, problem } = useLoaded(
-  (signal) => call(api.namedLinks.list, { signal }),
+  async (signal) => {
+    if (library.site === null) await library.reload()
+    return call(api.namedLinks.list, { signal })
+  },
   ['email', 'pages', 'audience'],
 )
 

@@ -28,6 +28,10 @@ defineProps<{ departures: Departure[]; now: string; zone: string }>()
             <td>
               {{ row.what }}
               <span v-if="row.gone" class="mark">gone</span>
+              <span v-if="row.of && row.of > row.people" class="way">
+                <progress :value="row.of - row.people" :max="row.of" :aria-label="`${row.what}, sent`" />
+                {{ countOf(row.of - row.people) }} of {{ countOf(row.of) }} sent
+              </span>
             </td>
             <td class="figures number">{{ countOf(row.people) }}</td>
             <td>
@@ -88,6 +92,17 @@ a {
   border-radius: 4px;
   padding: 0 5px;
   margin-left: 6px;
+}
+
+.way {
+  display: block;
+  color: #b9c9cc;
+}
+
+progress {
+  width: 90px;
+  height: 8px;
+  accent-color: #f2b632;
 }
 
 .none {

@@ -20,19 +20,26 @@ const floored = (at: Instant): string => new Date(Math.floor(at / minute) * minu
 /** Broadcasts that are going out at this moment. */
 export async function leavingBroadcasts({ database, clock }: Platform): Promise<Departure[]> {
   const now = clock.now()
-  const leaving = await database.rows<{ what: string; people: number; at: Date }>(
-    `select '“' || email.name || '”' what, count(*)::int people, greatest(broadcast.goes_at, $1) at
+  const leaving = await database.rows<{
+    id: number
+    what: string
+    people: number
+    of: number | null
+    at: Date
+  }>(
+    `select broadcast.id, '“' || email.name || '”' what, count(*)::int people, expected "of",
+       greatest(broadcast.goes_at, $1) at
      from message join broadcast on broadcast.id = broadcast_id join email on email.id = broadcast.email_id
        join contact on contact.id = contact_id
      where message.state = 'queued' and stopped_by is null and not contact.rehearsal
      group by broadcast.id, email.id order by broadcast.id`,
     [new Date(now)],
   )
-  return leaving.map(({ at, ...row }) => ({
+  return leaving.map(({ id, at, ...row }) => ({
     ...row,
     at: floored(at.getTime()),
     from: 'broadcast',
-    to: '/outbox/broadcasts',
+    to: `/outbox/broadcasts/${id}`,
     gone: false,
   }))
 }
