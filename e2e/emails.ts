@@ -104,7 +104,7 @@ test('what is planned is moved in the calendar by drag and by keys', async ({ pa
   const dayOf = async (): Promise<number> => {
     await expect(planned).toBeVisible()
     return days.evaluateAll((cells) =>
-      cells.findIndex((cell) => cell.textContent?.includes('a year on the shelf')),
+      cells.findIndex((cell) => cell.textContent.includes('a year on the shelf')),
     )
   }
   if (!(await planned.isVisible())) await page.getByRole('button', { name: 'Next' }).click()

@@ -94,6 +94,8 @@ test.describe('signed in', () => {
     ['/app/library/emails', 'Sunday, live'],
     ['/app/library/emails/1', 'Text part'],
     ['/app/library/emails/8/report', 'Over time'],
+    ['/app/library/links', 'Keep me a place'],
+    ['/app/library/shared-details', 'stitch-along'],
     ['/app/library/brand', 'Typefaces'],
     ['/app/library/site', 'Domains'],
     ['/app/outbox', 'Address'],
@@ -103,6 +105,7 @@ test.describe('signed in', () => {
     ['/app/outbox/broadcasts/new', 'Who gets it'],
     ['/app/outbox/calendar', 'Monday'],
     ['/app/outbox/inbox', 'From'],
+    ['/app/outbox/sending', 'Ilse Varga'],
     ['/app/no-such-screen', 'There is no page at this address'],
   ] as const)
     test(`${path} has no accessibility findings and fits into 1280 pixels`, async () => {

@@ -66,7 +66,7 @@ export function countdownSvg(
     String(left.minutes).padStart(2, '0'),
   ]
   const gap = 12
-  const between = 24
+  const between = 38
   const widthOf = (group: string): number => group.length * digitWidth + (group.length - 1) * gap
   const whole = groups.reduce((sum, group) => sum + widthOf(group), 0) + between * 2
   const y = (countdownHeight - digitHeight) / 2

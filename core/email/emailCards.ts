@@ -1,5 +1,6 @@
 import type { Block } from '../blocks/block.ts'
 import type { MergeFormat } from '../blocks/mergeText.ts'
+import { formatMerged } from '../blocks/mergeValues.ts'
 import { Html, html } from '../html.ts'
 import {
   emailWidth,
@@ -14,9 +15,9 @@ import {
 import { literalHtml } from './emailTemplate.ts'
 
 /** A moment of a block, told on the clock of the reader. @param at as it is kept (ISO 8601) */
-export const momentHtml = (at: string, format: MergeFormat, { editing }: EmailContext): Html =>
+export const momentHtml = (at: string, format: MergeFormat, { editing, business }: EmailContext): Html =>
   editing
-    ? html`${at.slice(0, 16).replace('T', ' ')} UTC`
+    ? html`${formatMerged({ moment: Date.parse(at), zone: business.zone }, format, null)}`
     : new Html(`{{ ${Date.parse(at)} | at_${format} }}`)
 
 /** The same in plain text. */
@@ -45,29 +46,33 @@ function card(
   const base = files && (context.editing ? files.base : `{{ base_url }}${files.base}`)
   const href = hrefOf(id, 'card', context)
   const button = `display:inline-block;padding:12px 22px;border-radius:${Math.min(corner, 28)}px;background:${colours.accent};color:${colours.onAccent};font-weight:700;text-decoration:none`
-  return html`<mj-text ${classes} container-background-color="${colours.tint}" padding="${sideSpace}px"
-    >${
-      files &&
-      html`<p>
-        <img
-          src="${new Html(`${base}-${file}.jpg`)}"
-          alt="${fixedHtml(picture?.alt ?? '', context)}"
-          width="${width}"
-          style="display:block;max-width:100%;height:auto;border-radius:${Math.min(corner, 8)}px"
-        />
-      </p>`
-    }
-    <p><strong style="font-size:19px">${title}</strong></p>
-    ${detail && html`<p style="color:${colours.accent};font-weight:700">${detail}</p>`}${
-      (words || context.editing) && html`<p${written('words', context)}>${sentencesHtml(words, context)}</p>`
-    }${
-      label &&
-      html`<p>
-        <a ${href !== null && html`href="${new Html(href)}"`} style="${button}" ${written('label', context)}
-          >${lineHtml(label, context)}</a
-        >
-      </p>`
-    }</mj-text
+  const panel = `padding:${sideSpace}px;border-radius:${Math.min(corner, 12)}px;background:${colours.tint}`
+  return html`<mj-text ${classes}
+    ><div style="${panel}">
+      ${
+        files &&
+        html`<p>
+          <img
+            src="${new Html(`${base}-${file}.jpg`)}"
+            alt="${fixedHtml(picture?.alt ?? '', context)}"
+            width="${width}"
+            style="display:block;max-width:100%;height:auto;border-radius:${Math.min(corner, 8)}px"
+          />
+        </p>`
+      }
+      <p><strong style="font-size:19px">${title}</strong></p>
+      ${detail && html`<p style="color:${colours.accent};font-weight:700">${detail}</p>`}${
+        (words || context.editing) &&
+        html`<p${written('words', context)}>${sentencesHtml(words, context)}</p>`
+      }${
+        label &&
+        html`<p>
+          <a ${href !== null && html`href="${new Html(href)}"`} style="${button}" ${written('label', context)}
+            >${lineHtml(label, context)}</a
+          >
+        </p>`
+      }
+    </div></mj-text
   >`
 }
 
@@ -127,7 +132,7 @@ export const sessionCard = (
   )
 
 /** The picture of a countdown is drawn when it is asked for: as an email is opened, it shows what is left then. */
-export const countdownWidth = 300
+export const countdownWidth = 320
 export const countdownHeight = 84
 
 export const countdown = (

@@ -7,7 +7,7 @@ import { literalHtml, wordsHtml } from './emailTemplate.ts'
 /** What the markup of an email is made with. */
 export interface EmailContext {
   brand: Brand
-  business: { name: string; postalAddress: string }
+  business: { name: string; postalAddress: string; zone: string }
   pictureOf: (id: number) => PictureFiles | null
   /** The picture that a shared detail is. */
   detailPicture: (detail: number) => number | null

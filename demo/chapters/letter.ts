@@ -6,19 +6,16 @@ import { emailLinks, linkKey, type EmailContent } from '../../core/email/email.t
 import type { LinkAction } from '../../core/email/linkAction.ts'
 import type { NewActivity } from '../../server/audience/people/activities.ts'
 import type { Queries } from '../../server/database/connect.ts'
-import type { Doing } from '../../server/blocks/drafts.ts'
-import { createDetail } from '../../server/blocks/sharedDetails.ts'
 import { publishNewEmail } from '../../server/email/emails.ts'
 import { startBroadcast } from '../../server/email/broadcasts/starting.ts'
 import { recipientIds, recipientsOf } from '../../server/email/broadcasts/recipients.ts'
 import type { Platform } from '../../server/platform.ts'
 import { signInOf } from '../accounts.ts'
 import { business } from '../business.ts'
-import { compose } from '../composer.ts'
 import type { Person } from '../person.ts'
 import { createTopic } from './create.ts'
 import { issues, nextIssue, type Issue } from './letterIssues.ts'
-import { letter } from './templatePackEmails.ts'
+import { makeSession, sunday } from './nextSession.ts'
 
 const hour = 3_600_000
 const day = 24 * hour
@@ -47,42 +44,6 @@ export function live(person: Person, { topics }: Letter): void {
       if (person.did({ kind: 'topicJoined', at, details: { topic, by: 'preferences page' } }))
         person.topics.push({ topic, at })
     }
-}
-
-const { block, text } = compose
-
-/** Not sent yet: the one to try a broadcast with. @param picture the shared detail that is its picture */
-const sunday = (picture: number): EmailContent =>
-  letter(
-    {
-      subject: 'Sunday: bring a needle and eight sheets',
-      preheader: 'The Stitch-Along begins at {stitch-along as time}.',
-      purpose: 'marketing',
-    },
-    text(
-      'on {stitch-along as weekday} {guest} and I sew a small notebook with you, live. You need eight sheets of paper, a needle and an arm’s length of thread. Who has never sewn a book is very welcome.',
-    ),
-    block('picture', { detail: picture, alt: 'a bench with books by a window', size: 'half' }),
-    block('button', { label: 'How to fold the sheets', target: { to: 'path', path: '/p/paper-grain' } }),
-  )
-
-/** What several emails and pages say of the next session. @returns the detail that is a picture */
-async function makeDetails(tx: Queries, now: Instant, doing: Doing): Promise<number> {
-  const today = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
-  const sunday = today.plus({ days: 7 - (today.weekday % 7), hours: 18 })
-  const local = sunday.toFormat("yyyy-MM-dd'T'HH:mm")
-  await createDetail(tx, { name: 'guest', content: { kind: 'text', text: 'Ilse Varga' } }, doing)
-  await createDetail(
-    tx,
-    { name: 'stitch-along', content: { kind: 'moment', local, zone: business.zone } },
-    doing,
-  )
-  const picture = await tx.row<{ id: number; alt: string }>(
-    `select id, alt from picture where name = 'Atelier in autumn'`,
-  )
-  if (!picture) throw new Error('the story has no picture of the bench')
-  const content = { kind: 'picture', picture: picture.id, alt: picture.alt } as const
-  return createDetail(tx, { name: 'picture of the season', content }, doing)
 }
 
 /** The same email, whose first link does something. */
@@ -260,8 +221,8 @@ export async function sendLetters(platform: Platform, { topics }: Letter, seed: 
     for (const [n, issue] of issues.entries())
       await sendIssue(tx, issue, { topic: topics.letter, sentAt: firstSunday(now, last - n), now, chance })
     const sent = { by: signInOf.name, at: new Date(now - 2 * day) }
-    const picture = await makeDetails(tx, now, sent)
-    const content = withClick(sunday(picture), { does: 'joinTopic', topic: topics.sessions })
+    const session = await makeSession(tx, topics.sessions, now, sent)
+    const content = withClick(sunday(session), { does: 'joinTopic', topic: topics.sessions })
     await publishNewEmail(tx, { name: 'Sunday, live', content }, sent)
     // What was opened and clicked in the story counts once, as from now on.
     await tx.rows(

@@ -25,7 +25,7 @@ describe('a countdown in an email', () => {
     const answer = await ask(until)
     expect([answer.status, answer.headers.get('cache-control')]).toEqual([200, 'no-store'])
     const picture = Buffer.from(await answer.arrayBuffer())
-    expect(await sharp(picture).metadata()).toMatchObject({ format: 'png', width: 600, height: 168 })
+    expect(await sharp(picture).metadata()).toMatchObject({ format: 'png', width: 640, height: 168 })
     on.install.clock.move(60_000)
     const later = Buffer.from(await (await ask(until)).arrayBuffer())
     expect(later.equals(picture)).toBe(false)
