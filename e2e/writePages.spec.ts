@@ -39,7 +39,7 @@ test('a page is made from a starting point by mouse, written, moved, hidden on p
   await page.getByRole('option', { name: 'questions and answers' }).click()
   const inspector = page.getByRole('complementary', { name: 'Inspector' })
   await inspector.getByLabel('Question', { exact: true }).fill('Is linen better?')
-  await inspector.getByLabel('Answer').fill('For books, yes.')
+  await inspector.getByLabel('Answer', { exact: true }).fill('For books, yes.')
   await inspector.getByRole('button', { name: 'Move up' }).first().click()
   await inspector.getByLabel('Hide on phones').check()
 

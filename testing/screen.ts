@@ -1,3 +1,4 @@
+import type { LiveSubject } from '../contract/live.ts'
 import type { SiteView } from '../contract/pages.ts'
 import { plainBrand } from '../core/pages/brand.ts'
 import { noSettings } from '../core/pages/site.ts'
@@ -251,6 +252,22 @@ export async function show(
 /** What a component's model has become. */
 export function modelOf(shown: Shown, component: Component): unknown {
   return (shown.wrapper.findComponent(component).props() as { modelValue: unknown }).modelValue
+}
+
+/** The server's stream of changes, in the place of the browser's own `EventSource`. */
+export class FakeStream extends EventTarget {
+  static last: FakeStream
+  closed = false
+  constructor() {
+    super()
+    FakeStream.last = this
+  }
+  close(): void {
+    this.closed = true
+  }
+  tell(subject: LiveSubject): void {
+    this.dispatchEvent(new MessageEvent('change', { data: subject }))
+  }
 }
 
 /** What the editor chooses from and draws with, of a business that has nothing yet. */

@@ -1,28 +1,12 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, ref, type EffectScope } from 'vue'
-import type { LiveSubject } from '../contract/live.ts'
+import { FakeStream } from '../testing/screen.ts'
 import { ApiProblem } from './api.ts'
 import { useAttempts } from './attempt.ts'
 import { closeLive, openLive } from './live.ts'
 import { useLoaded } from './loading.ts'
 import { useNowIso } from './now.ts'
-
-/** The server's stream of changes. */
-class Stream extends EventTarget {
-  static last: Stream
-  closed = false
-  constructor() {
-    super()
-    Stream.last = this
-  }
-  close(): void {
-    this.closed = true
-  }
-  tell(subject: LiveSubject): void {
-    this.dispatchEvent(new MessageEvent('change', { data: subject }))
-  }
-}
 
 /** An answer that comes when the test says so. */
 function later<T>() {
@@ -34,7 +18,7 @@ function later<T>() {
 let screen: EffectScope
 beforeEach(() => {
   vi.useFakeTimers()
-  vi.stubGlobal('EventSource', Stream)
+  vi.stubGlobal('EventSource', FakeStream)
   openLive(() => Promise.resolve(true))
   screen = effectScope()
 })
@@ -87,11 +71,12 @@ describe('what a screen shows', () => {
     let n = 0
     const { data } = screen.run(() => useLoaded(() => Promise.resolve((n += 1)), ['audience']))!
     await flushPromises()
-    for (const subject of ['audience', 'email', 'audience', 'audience'] as const) Stream.last.tell(subject)
+    for (const subject of ['audience', 'email', 'audience', 'audience'] as const)
+      FakeStream.last.tell(subject)
     expect(data.value).toBe(1)
     await vi.advanceTimersByTimeAsync(200)
     expect(data.value).toBe(2)
-    Stream.last.tell('email')
+    FakeStream.last.tell('email')
     await vi.advanceTimersByTimeAsync(1000)
     expect(data.value).toBe(2)
   })
@@ -111,7 +96,7 @@ describe('what a screen shows', () => {
     )!
     await vi.advanceTimersByTimeAsync(300)
     for (let i = 0; i < 100; i += 1) {
-      Stream.last.tell('email')
+      FakeStream.last.tell('email')
       await vi.advanceTimersByTimeAsync(50)
     }
     // Five seconds of a broadcast.
@@ -148,7 +133,7 @@ describe('what a screen shows', () => {
     screen.run(() => useLoaded(load, ['audience']))
     screen.stop()
     expect(load.mock.calls[0]?.[0].aborted).toBe(true)
-    Stream.last.tell('audience')
+    FakeStream.last.tell('audience')
     await vi.advanceTimersByTimeAsync(1_000)
     expect(load).toHaveBeenCalledTimes(1)
   })
@@ -156,33 +141,33 @@ describe('what a screen shows', () => {
 
 describe('live changes that are refused', () => {
   const refuse = (): void => {
-    Object.assign(Stream.last, { readyState: 2 })
-    Stream.last.dispatchEvent(new Event('error'))
+    Object.assign(FakeStream.last, { readyState: 2 })
+    FakeStream.last.dispatchEvent(new Event('error'))
   }
   beforeEach(() => {
     closeLive()
-    Object.assign(Stream, { CLOSED: 2 })
+    Object.assign(FakeStream, { CLOSED: 2 })
   })
 
   it('are looked for again as long as somebody is signed in, also when the server was away', async () => {
     const isSignedIn = vi.fn<() => Promise<boolean>>()
     isSignedIn.mockRejectedValueOnce(new Error('away')).mockResolvedValue(true)
     openLive(isSignedIn)
-    const first = Stream.last
+    const first = FakeStream.last
     refuse()
     await vi.advanceTimersByTimeAsync(7_000)
     expect(isSignedIn).toHaveBeenCalledTimes(2)
-    expect(Stream.last).not.toBe(first)
+    expect(FakeStream.last).not.toBe(first)
     expect(first.closed).toBe(true)
   })
 
   it('are not when nobody is', async () => {
     openLive(() => Promise.resolve(false))
-    const first = Stream.last
+    const first = FakeStream.last
     refuse()
     await vi.advanceTimersByTimeAsync(10_000)
     expect(first.closed).toBe(true)
-    expect(Stream.last).toBe(first)
+    expect(FakeStream.last).toBe(first)
   })
 })
 

@@ -1,6 +1,6 @@
 import { chanceFrom, type Chance } from '../../core/chance.ts'
 import { simpleForm } from '../../core/capture/form.ts'
-import { confirmForm } from '../../server/capture/confirmations.ts'
+import { confirmForm } from '../../server/capture/confirming.ts'
 import { formVersion, type PublishedForm } from '../../server/capture/publishedForms.ts'
 import { takeForms, type Sending } from '../../server/capture/takeForms.ts'
 import { fixedClock } from '../../server/clock.ts'

@@ -2,13 +2,8 @@ import { Router, urlencoded, type Request, type Response } from 'express'
 import { consentsOf } from '../../core/capture/form.ts'
 import { vcard } from '../../core/capture/vcard.ts'
 import { html, type Html } from '../../core/html.ts'
-import {
-  askAgain,
-  confirmForm,
-  readConfirmation,
-  resendConfirmation,
-  type Confirmation,
-} from '../../server/capture/confirmations.ts'
+import { askAgain, resendConfirmation } from '../../server/capture/confirmations.ts'
+import { confirmForm, readConfirmation, type Confirmation } from '../../server/capture/confirming.ts'
 import { readDownload, recordDownload, sendAgain, type Download } from '../../server/capture/downloads.ts'
 import { readerMark, unknownReader } from '../../server/pages/readers.ts'
 import { getBusiness } from '../../server/workspace/business.ts'

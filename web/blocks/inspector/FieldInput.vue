@@ -8,6 +8,7 @@ import { useSite } from '../site.ts'
 import EntriesInput from './EntriesInput.vue'
 import { things, type Field } from './fields.ts'
 import LinesInput from './LinesInput.vue'
+import { isMergeable } from './mergeable.ts'
 import MergeTextField from './MergeTextField.vue'
 import PictureInput from './PictureInput.vue'
 import TargetInput from './TargetInput.vue'
@@ -20,6 +21,7 @@ type Chosen = number | null
 type Moment = string | null
 
 const library = useSite()
+const mergeable = isMergeable()
 
 const value = computed({
   get: () => valueAt(of.value, props.field.path) as never,
@@ -33,21 +35,28 @@ const named = computed((): { value: number; title: string }[] => {
 
 <template>
   <MergeTextField
-    v-if="field.as === 'line' || field.as === 'sentences'"
+    v-if="mergeable && (field.as === 'line' || field.as === 'sentences')"
     :key="field.path"
     v-model="value"
     :label="field.label"
     :hint="field.hint"
     :rows="field.as === 'sentences' ? 2 : 1"
   />
-  <v-textarea
-    v-else-if="field.as === 'markup'"
+  <v-text-field
+    v-else-if="field.as === 'line'"
     v-model="value"
     :label="field.label"
     :hint="field.hint"
     :persistent-hint="field.hint !== undefined"
-    rows="8"
-    class="figures"
+  />
+  <v-textarea
+    v-else-if="field.as === 'sentences' || field.as === 'markup'"
+    v-model="value"
+    :label="field.label"
+    :hint="field.hint"
+    :persistent-hint="field.hint !== undefined"
+    :rows="field.as === 'markup' ? 8 : 2"
+    :class="{ figures: field.as === 'markup' }"
   />
   <v-switch v-else-if="field.as === 'yes'" v-model="value" :label="field.label" />
   <v-select v-else-if="field.as === 'choice'" v-model="value" :label="field.label" :items="field.items" />

@@ -9,6 +9,7 @@ import FieldInput from './FieldInput.vue'
 import { inspectorFields, type Field } from './fields.ts'
 import InspectorHead from './InspectorHead.vue'
 import RichTextTools from './RichTextTools.vue'
+import { provideMergeable } from './mergeable.ts'
 import ShownToInput from './ShownToInput.vue'
 
 /** What can be set about the selected part, most used first. */
@@ -79,6 +80,7 @@ const actions = computed(() => {
     { title: 'Delete', run: () => remove(id), destructive: true },
   ]
 })
+provideMergeable()
 </script>
 
 <template>

@@ -40,7 +40,11 @@ const form = useForm(z.object({ email: choice('Choose an email'), topic: z.numbe
 })
 const chosen = computed(() => emails.value.find(({ id }) => id === form.values.email))
 // An email that is about something goes to who agreed to that, unless somebody says otherwise.
-watch(chosen, (email) => (form.values.topic = email?.topic ?? null))
+// By its id alone: the list is loaded anew now and then, which must not undo a choice.
+watch(
+  () => chosen.value?.id,
+  () => (form.values.topic = chosen.value?.topic ?? null),
+)
 
 const who = ref<SelectionInput>({})
 const moment = ref<Moment>({ when: 'now' })

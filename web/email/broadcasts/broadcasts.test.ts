@@ -1,11 +1,12 @@
 import { flushPromises } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { BroadcastRequestInput, BroadcastView } from '../../../contract/broadcasts.ts'
-import { fakeServer, show, type FakeServer, type Shown } from '../../../testing/screen.ts'
+import { FakeStream, fakeServer, show, type FakeServer, type Shown } from '../../../testing/screen.ts'
 import { audienceTree } from './audience.ts'
 import BroadcastCalendar from './BroadcastCalendar.vue'
 import BroadcastList from './BroadcastList.vue'
 import BroadcastScreen from './BroadcastScreen.vue'
+import { closeLive, openLive } from '../../live.ts'
 import { calendarWeeks, movedTo } from './calendar.ts'
 import WriteBroadcast from './WriteBroadcast.vue'
 
@@ -103,6 +104,22 @@ describe('an email to everybody who is meant', () => {
     ])
     await shown.choose('Topic', 'Session news: only those who agreed to it')
     expect(server.sent('POST /broadcasts/forecast').at(-1)).toMatchObject({ email: 5, topic: 2 })
+  })
+
+  it('keeps the chosen topic when the emails are loaded anew, as something else changes', async () => {
+    vi.stubGlobal('EventSource', FakeStream)
+    openLive(() => Promise.resolve(true))
+    await shown.choose('Email', 'Sunday, live')
+    await shown.choose('Topic', 'Session news: only those who agreed to it')
+    const loads = () => server.asked.filter(({ path }) => path === '/emails').length
+    const before = loads()
+    FakeStream.last.tell('email')
+    await vi.waitFor(() => expect(loads()).toBeGreaterThan(before))
+    await flushPromises()
+    closeLive()
+    expect(shown.shownIn('Topic')).toContain('Session news')
+    await shown.press(/^Send to/)
+    expect(sent()).toMatchObject({ email: 5, topic: 2 })
   })
 
   it('is planned for a local time, of the business or of each reader', async () => {
