@@ -252,7 +252,8 @@ describe('a broadcast to a segment', () => {
     const fromIt = { what: '“Paper grain in ten minutes”', from: 'broadcast', to: '/outbox/broadcasts' }
     expect(departures).toMatchObject([
       { ...fromIt, people: 1, gone: true },
-      { ...fromIt, people: 2, gone: false },
+      // Under way: how many of all are still to go.
+      { ...fromIt, to: `/outbox/broadcasts/${id}`, people: 2, of: 3, gone: false },
     ])
     await steer(id, 'stop')
     await sendDue(used.install)
