@@ -14,8 +14,8 @@ import { loadSendingRules } from '../sendingRules.ts'
 import type { HandedOver } from './handedOver.ts'
 import { openTurns, roomFor } from './turns.ts'
 
-/** Messages claimed in one transaction. */
-const batch = 200
+/** Messages claimed in one transaction: with 200, between an eighth and a quarter less went out a second. */
+const batch = 400
 
 /** Messages are held no longer than this (milliseconds): what a slow server has not taken until then is left for later. */
 const heldFor = 4_000
