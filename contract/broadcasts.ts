@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { testMeasure } from '../core/email/splitTest.ts'
 import { selection } from './audience/people.ts'
+import { created, get, post } from './route.ts'
 
 const id = z.number().int().positive()
 
@@ -144,3 +145,21 @@ export const broadcastList = z.array(broadcastView)
 export const planMove = z.object({ local: localTime })
 export const decision = z.object({ variant: z.number().int().min(1).max(4) })
 export const againRequest = z.object({ subject: z.string().trim().min(1, 'Write a subject').max(300) })
+
+export const broadcasts = {
+  list: get('/broadcasts', { query: broadcastQuery, answer: broadcastList }),
+  view: get('/broadcasts/:id', { answer: broadcastView }),
+  forecast: post('/broadcasts/forecast', { body: broadcastRequest, answer: broadcastForecast }),
+  /** Ten of those who would get it. */
+  sample: post('/broadcasts/sample', { body: broadcastRequest, answer: sampleReaders }),
+  create: post('/broadcasts', { body: broadcastRequest, answer: created }),
+  callBack: post('/broadcasts/:id/call-back', {}),
+  /** Not to be called back any more: it goes out at once. */
+  hurry: post('/broadcasts/:id/hurry', {}),
+  pause: post('/broadcasts/:id/pause', {}),
+  resume: post('/broadcasts/:id/resume', {}),
+  stop: post('/broadcasts/:id/stop', {}),
+  move: post('/broadcasts/:id/move', { body: planMove }),
+  decide: post('/broadcasts/:id/decide', { body: decision }),
+  again: post('/broadcasts/:id/again', { body: againRequest, answer: created }),
+} as const

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import { get, post } from './route.ts'
+import { searchQuery } from './search.ts'
 
 export const messageState = z.enum(['queued', 'waiting', 'sent', 'held', 'failed'])
 export type MessageState = z.infer<typeof messageState>
@@ -78,3 +80,18 @@ export const inboxMessages = z.array(inboxMessage)
 export const inboxRow = inboxMessage.pick({ id: true, receivedAt: true, subject: true, to: true })
 export type InboxRow = z.infer<typeof inboxRow>
 export const inboxRows = z.array(inboxRow)
+
+export const email = {
+  outbox: get('/outbox', { query: outboxQuery, answer: outboxList }),
+  outboxProblems: get('/outbox/problems', { answer: z.array(outboxGroup) }),
+  outboxQueue: get('/outbox/queue', { answer: z.array(outboxMoment) }),
+  cancel: post('/outbox/:id/cancel', {}),
+  hurry: post('/outbox/:id/hurry', {}),
+  again: post('/outbox/:id/again', {}),
+  /** Everything that did not go out for a cause. */
+  causeAgain: post('/outbox/again', { body: causeRequest, answer: z.object({ people: z.number().int() }) }),
+  outboxCounts: get('/outbox/counts', { answer: outboxCounts }),
+  inbox: get('/inbox', { query: searchQuery, answer: inboxRows }),
+  message: get('/inbox/:id', { answer: inboxMessage }),
+  messageHtml: get('/inbox/:id/html', {}),
+} as const

@@ -110,40 +110,38 @@ export const teamMember = z.object({
   isMe: z.boolean(),
 })
 
-export const emailRoutes = {
-  emails: {
-    ...versionRoutes('/emails'),
-    list: get('/emails', { answer: z.array(emailRow) }),
-    view: get('/emails/:id', { answer: emailView }),
-    create: post('/emails', {
-      body: z.object({ name: libraryName, content: emailContent }),
-      answer: created,
-    }),
-    rename: post('/emails/:id/rename', { body: z.object({ name: libraryName }) }),
-    save: post('/emails/:id/save', { body: saveOf(emailContent), answer: draftState }),
-    links: get('/emails/:id/links', { answer: z.array(emailLinkView) }),
-    machineClicks: get('/emails/:id/machine-clicks', { answer: z.array(machineClickView) }),
-    /** It was a person: the click counts, and does what it does. */
-    readAsPerson: post('/emails/:id/machine-clicks/:click/person', {}),
-    report: get('/emails/:id/report', { answer: emailReport }),
-    /** The email with its clicks drawn over it. */
-    reportHtml: get('/emails/:id/report-html', {}),
-    reportCsv: get('/emails/:id/report.csv', {}),
-    /** Makes an email of a page of HTML or of an `.eml` file; the body is the file itself. */
-    import: post('/emails/import', {
-      query: z.object({ name: z.string().trim().min(1).max(200) }),
-      answer: created.extend({ leftOut: z.array(z.string()) }),
-    }),
-    /** The draft as a page of HTML, and as a message that any mail program opens. */
-    exportHtml: get('/emails/:id/email.html', {}),
-    exportEml: get('/emails/:id/email.eml', {}),
-    /** Draws an email as it is written, before it is saved. */
-    draw: post('/emails/draw', { body: z.object({ content: emailContent }), answer: emailDrawing }),
-    /** The draft as somebody would read it. */
-    preview: get('/emails/:id/preview', { query: previewQuery, answer: emailPreview }),
-    previewHtml: get('/emails/:id/preview-html', { query: previewQuery }),
-    team: get('/emails/team', { answer: z.array(teamMember) }),
-    /** Sends the draft to people of the team. */
-    test: post('/emails/:id/test', { body: testRequest }),
-  },
+export const emails = {
+  ...versionRoutes('/emails'),
+  list: get('/emails', { answer: z.array(emailRow) }),
+  view: get('/emails/:id', { answer: emailView }),
+  create: post('/emails', {
+    body: z.object({ name: libraryName, content: emailContent }),
+    answer: created,
+  }),
+  rename: post('/emails/:id/rename', { body: z.object({ name: libraryName }) }),
+  save: post('/emails/:id/save', { body: saveOf(emailContent), answer: draftState }),
+  links: get('/emails/:id/links', { answer: z.array(emailLinkView) }),
+  machineClicks: get('/emails/:id/machine-clicks', { answer: z.array(machineClickView) }),
+  /** It was a person: the click counts, and does what it does. */
+  readAsPerson: post('/emails/:id/machine-clicks/:click/person', {}),
+  report: get('/emails/:id/report', { answer: emailReport }),
+  /** The email with its clicks drawn over it. */
+  reportHtml: get('/emails/:id/report-html', {}),
+  reportCsv: get('/emails/:id/report.csv', {}),
+  /** Makes an email of a page of HTML or of an `.eml` file; the body is the file itself. */
+  import: post('/emails/import', {
+    query: z.object({ name: z.string().trim().min(1).max(200) }),
+    answer: created.extend({ leftOut: z.array(z.string()) }),
+  }),
+  /** The draft as a page of HTML, and as a message that any mail program opens. */
+  exportHtml: get('/emails/:id/email.html', {}),
+  exportEml: get('/emails/:id/email.eml', {}),
+  /** Draws an email as it is written, before it is saved. */
+  draw: post('/emails/draw', { body: z.object({ content: emailContent }), answer: emailDrawing }),
+  /** The draft as somebody would read it. */
+  preview: get('/emails/:id/preview', { query: previewQuery, answer: emailPreview }),
+  previewHtml: get('/emails/:id/preview-html', { query: previewQuery }),
+  team: get('/emails/team', { answer: z.array(teamMember) }),
+  /** Sends the draft to people of the team. */
+  test: post('/emails/:id/test', { body: testRequest }),
 } as const

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { outcome } from '../core/followups/advance.ts'
 import { stepKind } from '../core/followups/program.ts'
+import { get, post } from './route.ts'
 
 export const followupState = z.enum(['draft', 'live', 'paused', 'closing', 'archived'])
 export type FollowupState = z.infer<typeof followupState>
@@ -84,3 +85,9 @@ export const rehearsalRequest = z.object({ on: z.boolean() })
 /** What a jump did: the person's new time, and how many follow-ups moved on. */
 export const jumpResult = z.object({ now: z.iso.datetime(), moved: z.number().int() })
 export type JumpResult = z.infer<typeof jumpResult>
+
+export const followups = {
+  list: get('/followups', { answer: followupList }),
+  view: get('/followups/:id', { answer: followupView }),
+  retry: post('/followups/:id/retry', {}),
+} as const

@@ -72,19 +72,17 @@ const newForm = z.object({
   publish: z.boolean().default(false),
 })
 
-export const formRoutes = {
-  forms: {
-    ...versionRoutes('/forms'),
-    list: get('/forms', { answer: z.array(formRow) }),
-    view: get('/forms/:id', { answer: formView }),
-    create: post('/forms', { body: newForm, answer: created }),
-    rename: post('/forms/:id/rename', { body: z.object({ name: libraryName }) }),
-    save: post('/forms/:id/save', {
-      body: saveOf(formContent),
-      answer: draftState.extend({ sends: z.array(z.string()) }),
-    }),
-    numbers: get('/forms/:id/numbers', { answer: formNumbers }),
-    /** Once a version of it is published. */
-    trials: get('/forms/:id/trials', { answer: z.array(formTrial) }),
-  },
+export const forms = {
+  ...versionRoutes('/forms'),
+  list: get('/forms', { answer: z.array(formRow) }),
+  view: get('/forms/:id', { answer: formView }),
+  create: post('/forms', { body: newForm, answer: created }),
+  rename: post('/forms/:id/rename', { body: z.object({ name: libraryName }) }),
+  save: post('/forms/:id/save', {
+    body: saveOf(formContent),
+    answer: draftState.extend({ sends: z.array(z.string()) }),
+  }),
+  numbers: get('/forms/:id/numbers', { answer: formNumbers }),
+  /** Once a version of it is published. */
+  trials: get('/forms/:id/trials', { answer: z.array(formTrial) }),
 } as const

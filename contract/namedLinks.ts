@@ -18,11 +18,9 @@ export const namedLinkView = namedLinkEdit.extend({
 })
 export type NamedLinkView = z.infer<typeof namedLinkView>
 
-export const namedLinkRoutes = {
-  namedLinks: {
-    list: get('/named-links', { answer: z.array(namedLinkView) }),
-    create: post('/named-links', { body: namedLinkEdit, answer: created }),
-    save: post('/named-links/:id/save', { body: namedLinkEdit }),
-    delete: post('/named-links/:id/delete', {}),
-  },
+export const namedLinks = {
+  list: get('/named-links', { answer: z.array(namedLinkView) }),
+  create: post('/named-links', { body: namedLinkEdit, answer: created }),
+  save: post('/named-links/:id/save', { body: namedLinkEdit }),
+  delete: post('/named-links/:id/delete', {}),
 } as const

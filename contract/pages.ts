@@ -145,47 +145,47 @@ const uploadQuery = z.object({
   replaces: z.coerce.number().int().positive().optional(),
 })
 
-export const pageRoutes = {
-  pages: {
-    ...versionRoutes('/pages'),
-    list: get('/pages', { answer: z.array(pageRow) }),
-    view: get('/pages/:id', { answer: pageView }),
-    create: post('/pages', { body: newPage, answer: created }),
-    /** Whether a path can be had; the answer is why not. */
-    checkPath: post('/pages/check-path', {
-      body: z.object({ path: z.string().max(200), page: id.nullable() }),
-      answer: z.object({ fault: z.string().nullable() }),
-    }),
-    save: post('/pages/:id/save', { body: saveOf(pageContent), answer: draftState }),
-    settings: post('/pages/:id/settings', { body: pageSettings }),
-    /** A link that shows the draft for a week to whoever has it. */
-    previewLink: post('/pages/:id/preview-link', { answer: z.object({ url: z.string() }) }),
-  },
-  site: {
-    view: get('/site', { answer: siteView }),
-    setBrand: post('/site/brand', { body: brand }),
-    /** Whether a domain leads to this install. */
-    checkDomain: post('/site/check-domain', { body: z.object({ domain: hostName }), answer: domainCheck }),
-    setSender: post('/site/sender', { body: siteSender }),
-    setSettings: post('/site/settings', { body: siteSettings }),
-    saveSection: post('/site/sections', { body: z.object({ name, section }), answer: created }),
-    deleteSection: post('/site/sections/:id/delete', {}),
-    /** Puts the lessons of a course in an order. */
-    orderLessons: post('/site/courses/:id/order', { body: z.object({ pages: z.array(id).max(500) }) }),
-    createCourse: post('/site/courses', { body: z.object({ name }), answer: created }),
-  },
-  files: {
-    pictures: get('/pictures', { answer: z.array(picture) }),
-    uploadPicture: post('/pictures/upload', { query: uploadQuery, answer: created }),
-    editPicture: post('/pictures/:id/edit', { body: z.object({ name, alt: z.string().max(2_000) }) }),
-    deletePicture: post('/pictures/:id/delete', {}),
-    files: get('/files', { answer: z.array(file) }),
-    uploadFile: post('/files/upload', { query: uploadQuery, answer: created }),
-    editFile: post('/files/:id/edit', { body: fileEdit }),
-    /** Gives out an earlier version again. */
-    useVersion: post('/files/:id/use-version', { body: z.object({ version: z.number().int().positive() }) }),
-    /** A small picture of it. */
-    preview: get('/files/:id/preview', {}),
-    deleteFile: post('/files/:id/delete', {}),
-  },
+export const pages = {
+  ...versionRoutes('/pages'),
+  list: get('/pages', { answer: z.array(pageRow) }),
+  view: get('/pages/:id', { answer: pageView }),
+  create: post('/pages', { body: newPage, answer: created }),
+  /** Whether a path can be had; the answer is why not. */
+  checkPath: post('/pages/check-path', {
+    body: z.object({ path: z.string().max(200), page: id.nullable() }),
+    answer: z.object({ fault: z.string().nullable() }),
+  }),
+  save: post('/pages/:id/save', { body: saveOf(pageContent), answer: draftState }),
+  settings: post('/pages/:id/settings', { body: pageSettings }),
+  /** A link that shows the draft for a week to whoever has it. */
+  previewLink: post('/pages/:id/preview-link', { answer: z.object({ url: z.string() }) }),
+} as const
+
+export const site = {
+  view: get('/site', { answer: siteView }),
+  setBrand: post('/site/brand', { body: brand }),
+  /** Whether a domain leads to this install. */
+  checkDomain: post('/site/check-domain', { body: z.object({ domain: hostName }), answer: domainCheck }),
+  setSender: post('/site/sender', { body: siteSender }),
+  setSettings: post('/site/settings', { body: siteSettings }),
+  saveSection: post('/site/sections', { body: z.object({ name, section }), answer: created }),
+  deleteSection: post('/site/sections/:id/delete', {}),
+  /** Puts the lessons of a course in an order. */
+  orderLessons: post('/site/courses/:id/order', { body: z.object({ pages: z.array(id).max(500) }) }),
+  createCourse: post('/site/courses', { body: z.object({ name }), answer: created }),
+} as const
+
+export const files = {
+  pictures: get('/pictures', { answer: z.array(picture) }),
+  uploadPicture: post('/pictures/upload', { query: uploadQuery, answer: created }),
+  editPicture: post('/pictures/:id/edit', { body: z.object({ name, alt: z.string().max(2_000) }) }),
+  deletePicture: post('/pictures/:id/delete', {}),
+  files: get('/files', { answer: z.array(file) }),
+  uploadFile: post('/files/upload', { query: uploadQuery, answer: created }),
+  editFile: post('/files/:id/edit', { body: fileEdit }),
+  /** Gives out an earlier version again. */
+  useVersion: post('/files/:id/use-version', { body: z.object({ version: z.number().int().positive() }) }),
+  /** A small picture of it. */
+  preview: get('/files/:id/preview', {}),
+  deleteFile: post('/files/:id/delete', {}),
 } as const

@@ -27,20 +27,18 @@ export const popUpView = draftView.extend({
 })
 export type PopUpView = z.infer<typeof popUpView>
 
-export const popUpRoutes = {
-  popUps: {
-    ...versionRoutes('/pop-ups'),
-    list: get('/pop-ups', { answer: z.array(popUpRow) }),
-    view: get('/pop-ups/:id', { answer: popUpView }),
-    create: post('/pop-ups', {
-      body: z.object({ name: libraryName, content: popUpContent }),
-      answer: created,
-    }),
-    rename: post('/pop-ups/:id/rename', { body: z.object({ name: libraryName }) }),
-    save: post('/pop-ups/:id/save', { body: saveOf(popUpContent), answer: draftState }),
-    /** Of two that are due the first opens. */
-    order: post('/pop-ups/order', {
-      body: z.object({ popUps: z.array(z.number().int().positive()).max(500) }),
-    }),
-  },
+export const popUps = {
+  ...versionRoutes('/pop-ups'),
+  list: get('/pop-ups', { answer: z.array(popUpRow) }),
+  view: get('/pop-ups/:id', { answer: popUpView }),
+  create: post('/pop-ups', {
+    body: z.object({ name: libraryName, content: popUpContent }),
+    answer: created,
+  }),
+  rename: post('/pop-ups/:id/rename', { body: z.object({ name: libraryName }) }),
+  save: post('/pop-ups/:id/save', { body: saveOf(popUpContent), answer: draftState }),
+  /** Of two that are due the first opens. */
+  order: post('/pop-ups/order', {
+    body: z.object({ popUps: z.array(z.number().int().positive()).max(500) }),
+  }),
 } as const

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { sendingRules } from '../core/email/sendingRules.ts'
+import { sendingRules as rules } from '../core/email/sendingRules.ts'
 import { created, get, post } from './route.ts'
 
 /** From whom emails come. */
@@ -23,18 +23,17 @@ const name = z
   .regex(/^[^\p{Cc}<>]*$/u, 'Leave out < and >')
 export const newSender = z.object({ name, address: z.string().trim().min(1, 'Write the address').max(300) })
 
-export const sendingRoutes = {
-  senders: {
-    list: get('/senders', { answer: z.array(senderView) }),
-    create: post('/senders', { body: newSender, answer: created }),
-    rename: post('/senders/:id/rename', { body: z.object({ name }) }),
-    /** Sends the link that confirms it anew. */
-    ask: post('/senders/:id/ask', {}),
-    makeUsual: post('/senders/:id/usual', {}),
-    delete: post('/senders/:id/delete', {}),
-  },
-  sendingRules: {
-    view: get('/sending-rules', { answer: sendingRules }),
-    save: post('/sending-rules', { body: sendingRules }),
-  },
+export const senders = {
+  list: get('/senders', { answer: z.array(senderView) }),
+  create: post('/senders', { body: newSender, answer: created }),
+  rename: post('/senders/:id/rename', { body: z.object({ name }) }),
+  /** Sends the link that confirms it anew. */
+  ask: post('/senders/:id/ask', {}),
+  makeUsual: post('/senders/:id/usual', {}),
+  delete: post('/senders/:id/delete', {}),
+} as const
+
+export const sendingRules = {
+  view: get('/sending-rules', { answer: rules }),
+  save: post('/sending-rules', { body: rules }),
 } as const

@@ -32,16 +32,14 @@ export const mergeFieldChoice = z.object({
 })
 export type MergeFieldChoice = z.infer<typeof mergeFieldChoice>
 
-export const sharedDetailRoutes = {
-  sharedDetails: {
-    list: get('/shared-details', { answer: z.array(sharedDetailView) }),
-    create: post('/shared-details', { body: detailEdit, answer: created }),
-    save: post('/shared-details/:id/save', { body: detailEdit }),
-    delete: post('/shared-details/:id/delete', {}),
-    /** What a text can name; with what it says to a person. */
-    mergeFields: get('/merge-fields', {
-      query: z.object({ person: z.coerce.number().int().positive().optional() }),
-      answer: z.array(mergeFieldChoice),
-    }),
-  },
+export const sharedDetails = {
+  list: get('/shared-details', { answer: z.array(sharedDetailView) }),
+  create: post('/shared-details', { body: detailEdit, answer: created }),
+  save: post('/shared-details/:id/save', { body: detailEdit }),
+  delete: post('/shared-details/:id/delete', {}),
+  /** What a text can name; with what it says to a person. */
+  mergeFields: get('/merge-fields', {
+    query: z.object({ person: z.coerce.number().int().positive().optional() }),
+    answer: z.array(mergeFieldChoice),
+  }),
 } as const

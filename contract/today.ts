@@ -1,4 +1,7 @@
 import { z } from 'zod'
+import { get } from './route.ts'
+import { searchHits, searchQuery } from './search.ts'
+import { clockStrip } from './workspace.ts'
 
 /** What leaves in one minute from one follow-up or broadcast. */
 export const departure = z.object({
@@ -43,3 +46,9 @@ export const todayView = z.object({
   needsAHand: z.array(needsAHand),
 })
 export type TodayView = z.infer<typeof todayView>
+
+export const today = {
+  view: get('/today', { answer: todayView }),
+  clockStrip: get('/clock-strip', { answer: clockStrip }),
+  search: get('/search', { query: searchQuery, answer: searchHits }),
+} as const

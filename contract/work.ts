@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { get, post } from './route.ts'
 
 /** Work that takes longer than a request, as every screen shows it. */
 export const workView = z.object({
@@ -16,3 +17,8 @@ export type WorkView = z.infer<typeof workView>
 export const workList = z.array(workView)
 
 export const workStarted = z.object({ work: z.number().int() })
+
+export const work = {
+  list: get('/work', { answer: workList }),
+  cancel: post('/work/:id/cancel', {}),
+} as const

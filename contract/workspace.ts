@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { get, post } from './route.ts'
 
 export const signInRequest = z.object({
   address: z.string().trim().min(1, 'Type the email address you sign in with').max(254),
@@ -52,3 +53,10 @@ export const clockStrip = z.object({
   workers: z.number().int(),
 })
 export type ClockStrip = z.infer<typeof clockStrip>
+
+export const auth = {
+  signIn: post('/auth/sign-in', { body: signInRequest }),
+  signOut: post('/auth/sign-out', {}),
+  changePassword: post('/auth/password', { body: passwordChange }),
+  me: get('/auth/me', { answer: me }),
+} as const

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { z } from 'zod'
-import { api } from '../contract/api.ts'
+import * as api from '../contract/api.ts'
 import { addressOf, get, post } from '../contract/route.ts'
 import { ApiProblem, call, linkTo, onSignedOut, problemOf, upload, useCsrfToken } from './api.ts'
 

@@ -72,6 +72,7 @@ const table = { density: 'compact', hover: true, fixedHeader: true } as const
 const defaults = {
   VBtn: { variant: 'flat', rounded: 'sm', ripple: false },
   VTextField: field,
+  VFileInput: { ...field, prependIcon: '', prependInnerIcon: '$file' },
   VTextarea: { ...field, autoGrow: true, rows: 2 },
   VNumberInput: { ...field, controlVariant: 'hidden' },
   VSelect: { ...field, menuProps: { maxHeight: 360, transition: false } },

@@ -67,7 +67,8 @@ export async function askAtRate(
   for (let i = 0; i < total;) {
     const due = Math.min(total, Math.floor(((performance.now() - begun) / 1_000) * perSecond))
     for (; i < due; i += 1) {
-      const at = begun + (i / perSecond) * 1_000
+      // The first is due after the first span, as `due` counts them.
+      const at = begun + ((i + 1) / perSecond) * 1_000
       waiting.push(
         ask(url, agent, post).then((through) => {
           latencies.push(performance.now() - at)

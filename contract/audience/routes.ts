@@ -46,7 +46,7 @@ import {
   whyView,
 } from './segments.ts'
 
-const people = {
+export const people = {
   find: post('/people/find', { body: contactQuery, answer: contactList }),
   count: post('/people/count', { body: selection, answer: peopleCount }),
   bulk: post('/people/bulk', { body: bulkRequest, answer: workStarted }),
@@ -69,7 +69,7 @@ const people = {
   jump: post('/people/:id/jump', { answer: jumpResult }),
 }
 
-const segments = {
+export const segments = {
   sample: post('/people/sample', { body: sampleRequest, answer: sampleView }),
   why: post('/people/why', { body: whyRequest, answer: whyView }),
   vocabulary: get('/vocabulary', { answer: vocabulary }),
@@ -79,7 +79,7 @@ const segments = {
   delete: post('/segments/:id/delete', {}),
 }
 
-const tags = {
+export const tags = {
   list: get('/tags', { answer: tagList }),
   create: post('/tags', { body: tagEdit, answer: created }),
   edit: post('/tags/:id', { body: tagEdit }),
@@ -87,19 +87,19 @@ const tags = {
   delete: post('/tags/:id/delete', {}),
 }
 
-const topics = {
+export const topics = {
   list: get('/topics', { answer: topicList }),
   create: post('/topics', { body: topicEdit, answer: created }),
   edit: post('/topics/:id', { body: topicEdit }),
 }
 
-const fields = {
+export const fields = {
   list: get('/fields', { answer: fieldList }),
   create: post('/fields', { body: fieldEdit, answer: created }),
   edit: post('/fields/:id', { body: fieldEdit }),
 }
 
-const scorecards = {
+export const scorecards = {
   list: get('/scorecards', { answer: scorecardList }),
   create: post('/scorecards', { body: scorecardEdit, answer: scorecardSaved }),
   check: post('/scorecards/check', { body: checkRequest, answer: scoreCheckView }),
@@ -111,7 +111,7 @@ const scorecards = {
 
 const fileName = z.object({ name: z.string().trim().min(1).max(200).default('people.csv') })
 
-const imports = {
+export const imports = {
   list: get('/imports', { answer: importList }),
   /** The body is the file itself, as it comes. */
   upload: post('/imports', { query: fileName, answer: created }),
@@ -121,6 +121,3 @@ const imports = {
   undo: post('/imports/:id/undo', { answer: workStarted }),
   errorsCsv: get('/imports/:id/errors.csv', {}),
 }
-
-/** The routes of everything that is about people. */
-export const audienceRoutes = { people, segments, tags, topics, fields, scorecards, imports }

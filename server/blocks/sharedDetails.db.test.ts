@@ -4,6 +4,7 @@ import type { MergeFieldChoice, SharedDetailView } from '../../contract/sharedDe
 import { useEmails } from '../../testing/emails.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt, publish as publishPage } from '../../testing/publishing.ts'
+import { readerMark } from '../pages/readers.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
 import { mailFor } from '../../testing/visitor.ts'
@@ -124,6 +125,28 @@ describe('merge fields', () => {
     expect(of('Shelf')).toMatchObject({ formats: ['number', 'wholeNumber'], says: ['1,200.5', '1,201'] })
     const strange = await on.mara.get<MergeFieldChoice[]>('/merge-fields')
     expect(strange.find(({ name }) => name === 'Shelf')).toMatchObject({ says: null })
+  })
+
+  it('of own fields are said on pages to whom they are known, and to nobody else', async () => {
+    const size = await made<{ id: number }>(
+      on.mara.post('/fields', {
+        name: 'Sheet size',
+        kind: 'oneOf',
+        options: [{ id: 'a5', label: 'A5, folded' }],
+      }),
+    )
+    const person = await on.add(who.address)
+    await on.q.rows('update contact set fields = $2 where id = $1', [
+      person,
+      JSON.stringify({ [size.id]: 'a5' }),
+    ])
+    await publishPage(on, 'sheets', [text("You cut {sheet size or 'any sheet'}.")])
+    const read = async (mark = ''): Promise<string> =>
+      (await lookAt(`${on.install.url}/p/sheets${mark}`)).text()
+    expect(await read()).toContain('You cut any sheet.')
+    expect(await read(`?me=${readerMark(on.install.platform, person)}`)).toContain('You cut A5, folded.')
+    // The next stranger reads nothing of it.
+    expect(await read()).toContain('You cut any sheet.')
   })
 
   it('of own fields are said in emails, also after a field was renamed', async () => {

@@ -70,13 +70,15 @@ export const emailDrafts = draftsOf<EmailContent>({
   word: 'email',
   shape: emailContent,
   prepare: (content) => ({ ...content, document: makeDocumentSafe(content.document, safeEmailHtml) }),
-  findings: async (q, _id, content, at) =>
-    findingsOfEmail(content, {
-      ...(await surroundingsOf(q, at)),
+  findings: async (q, _id, content, at) => {
+    const site = await loadSite(q)
+    return findingsOfEmail(content, {
+      ...(await surroundingsOf(q, at, site)),
       ...(await loadKnownThings(q)),
       senders: await loadSenders(q),
-      htmlBytes: await htmlBytes(content, await loadSite(q)),
-    }),
+      htmlBytes: await htmlBytes(content, site),
+    })
+  },
   describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
   published,
 })

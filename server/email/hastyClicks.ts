@@ -43,7 +43,8 @@ export async function decideHastyClicks(platform: Platform): Promise<number> {
     if (messages.length === 0) return 0
     const linksOf = await tx.rows<{ message: number; links: number[]; followed: number[] }>(
       `select message.id message, to_json(links) links,
-         to_json(array(select distinct link_id from machine_click where message_id = message.id)) followed
+         to_json(array(select distinct link_id from machine_click
+           where message_id = message.id and decide_at is not null)) followed
        from message join email_version version
          on version.email_id = message.email_id and version.number = message.email_version
        where message.id = any($1)`,

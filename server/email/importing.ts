@@ -31,6 +31,9 @@ function ownHtmlOf(html: string): { markup: string; title: string } {
   return { markup: safeEmailHtml(body).trim(), title }
 }
 
+/** Twice of what may be left once its styles are written in and the rest is taken out. */
+const longestHtml = 400_000
+
 const tooLong = new Problem(
   422,
   'This email is too long',
@@ -38,6 +41,8 @@ const tooLong = new Problem(
 )
 
 function emailOf(subject: string, html: string): EmailContent {
+  // Styles are written in while others wait: that takes the longer the more there is.
+  if (html.length > longestHtml) throw tooLong
   const { markup, title } = ownHtmlOf(html)
   if (markup.length > 200_000) throw tooLong
   if (markup === '')

@@ -221,6 +221,19 @@ describe('links that are followed in haste', () => {
     expect((await on.mara.post(again)).status).toBe(409)
   })
 
+  it('beside a machine that names itself, the hasty click of a person is theirs', async () => {
+    const { id, urls } = await two([{ does: 'addTag', tag: on.install.ids.tag }])
+    const scanner = { 'user-agent': 'Mozilla/5.0 (compatible; MailScanner/1.0; bot)' }
+    for (const url of urls) await lookAt(url, scanner)
+    await lookAt(urls[0]!)
+    await decide()
+    expect([await tagged(), (await rowOf(id)).clicked]).toEqual([true, 1])
+    expect(await links(id)).toMatchObject([
+      { people: 1, machines: 1 },
+      { people: 0, machines: 1 },
+    ])
+  })
+
   it('one of them is followed by a person, who counts a moment later', async () => {
     const { id, urls } = await two([{ does: 'addTag', tag: on.install.ids.tag }])
     await lookAt(urls[1]!)

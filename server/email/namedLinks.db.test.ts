@@ -49,6 +49,29 @@ describe('a named link', () => {
     expect((await viewOf(id)).usedIn).toHaveLength(2)
   })
 
+  it('does nothing when another site sends somebody there, whom their browser would name', async () => {
+    const id = await add()
+    const person = await on.add(who.address)
+    const cookie = `reader=${readerMark(on.install.platform, person)}`
+    const from = (site: string) => lookAt(`${on.install.url}/l/${id}`, { cookie, 'sec-fetch-site': site })
+    for (const site of ['cross-site', 'same-site', 'none']) expect((await from(site)).status).toBe(302)
+    expect([await tagsOf(person), await viewOf(id)]).toMatchObject([[], { people: 0, strangers: 3 }])
+    await from('same-origin')
+    expect([await tagsOf(person), (await viewOf(id)).people]).toEqual([['Template pack'], 1])
+  })
+
+  it('that was followed by two who turn out to be one does nothing more for them', async () => {
+    const id = await add()
+    const [kept, other] = [await on.add(who.address), await on.add(`other-${who.address}`)]
+    const follow = (person: number) =>
+      lookAt(`${on.install.url}/l/${id}?me=${readerMark(on.install.platform, person)}`)
+    await follow(other)
+    expect((await on.mara.post(`/people/${kept}/merge`, { other })).status).toBeLessThan(300)
+    await on.mara.post(`/people/${kept}/tags`, { add: [], remove: [on.install.ids.tag] })
+    await follow(kept)
+    expect([await tagsOf(kept), (await viewOf(id)).people]).toEqual([[], 1])
+  })
+
   it('does nothing for whoever typed an address into a form: they may not be the person', async () => {
     const id = await add()
     const person = await on.add(who.address)

@@ -61,7 +61,7 @@ export async function createNamedLink(q: Queries, edit: NamedLinkEdit, { by, at 
     [edit.name, JSON.stringify(edit.target), JSON.stringify(edit.actions), at, by],
   )
   if (!row) throw taken(edit.name)
-  await announce(q, 'email', 'pages')
+  await announce(q, 'pages')
   return row.id
 }
 
@@ -81,7 +81,7 @@ export async function saveNamedLink(
     [id, edit.name, JSON.stringify(edit.target), JSON.stringify(edit.actions), at, by],
   )
   if (!row) throw notFound('This link')
-  await announce(q, 'email', 'pages')
+  await announce(q, 'pages')
 }
 
 /** @throws Problem 404, 409 while something leads by it, or mail that was sent */
@@ -92,7 +92,7 @@ export async function deleteNamedLink(q: Queries, id: number): Promise<void> {
   if (places)
     throw new Problem(409, `“${link.name}” is in use`, `Take it out of these first: ${places.join(', ')}.`)
   await q.rows('delete from named_link where id = $1', [id])
-  await announce(q, 'email', 'pages')
+  await announce(q, 'pages')
 }
 
 /**

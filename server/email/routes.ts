@@ -1,5 +1,5 @@
 import { raw, Router } from 'express'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle, handleStream } from '../http/handle.ts'

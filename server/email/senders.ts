@@ -46,7 +46,7 @@ export async function senderOf(q: Queries, id: number | null): Promise<Mailbox |
 async function ask(q: Queries, id: number, at: Date): Promise<void> {
   await q.rows('update sender set asked_at = $2 where id = $1', [id, at])
   await queueJobs(q, 'sendSenderConfirmation', [{ sender: id }])
-  await announce(q, 'email')
+  await announce(q, 'workspace')
 }
 
 /** Adds a sender and asks its address by email. @throws Problem 409, 422 */
@@ -103,7 +103,7 @@ export async function askSenderAgain(q: Queries, id: number, at: Date): Promise<
 export async function renameSender(q: Queries, id: number, name: string): Promise<void> {
   await sender(q, id)
   await q.rows('update sender set name = $2 where id = $1', [id, name])
-  await announce(q, 'email', 'workspace')
+  await announce(q, 'workspace')
 }
 
 /** Emails that name no sender come from this one. @throws Problem 404, 409 while it is not confirmed */
@@ -112,7 +112,7 @@ export async function makeUsualSender(q: Queries, id: number): Promise<void> {
   if (!confirmed)
     throw new Problem(409, 'This address is not confirmed yet', `Open the link that was sent to ${address}.`)
   await q.rows('update business set sender_id = $1', [id])
-  await announce(q, 'email', 'workspace', 'pages')
+  await announce(q, 'workspace', 'pages')
 }
 
 /** @throws Problem 404, 409 while emails come from it */
@@ -126,7 +126,7 @@ export async function deleteSender(q: Queries, id: number): Promise<void> {
       usual ? 'Make another one the usual sender first.' : `Choose another sender in ${places.join(', ')}.`,
     )
   await q.rows('delete from sender where id = $1', [id])
-  await announce(q, 'email')
+  await announce(q, 'workspace')
 }
 
 /** The email that asks an address whether mail may come from it: the work of a job; null when it need not be asked. */
@@ -173,6 +173,6 @@ export async function confirmSender(platform: Platform, token: string): Promise<
     id,
     new Date(platform.clock.now()),
   ])
-  await announce(platform.database, 'email', 'pages')
+  await announce(platform.database, 'workspace', 'pages')
   return { address }
 }

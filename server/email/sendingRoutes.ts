@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { handle } from '../http/handle.ts'
 import type { Platform } from '../platform.ts'
 import {
@@ -37,6 +37,6 @@ export function sendingRoutes({ database, clock }: Platform): Router {
   handle(routes, senders.delete, ({ params }) => database.inTransaction((tx) => deleteSender(tx, params.id)))
 
   handle(routes, sendingRules.view, () => loadSendingRules(database))
-  handle(routes, sendingRules.save, ({ body }) => saveSendingRules(database, body))
+  handle(routes, sendingRules.save, ({ body }) => database.inTransaction((tx) => saveSendingRules(tx, body)))
   return routes
 }

@@ -77,6 +77,25 @@ describe('sending rules', () => {
     expect(await sentTo(person)).toBe(3)
   })
 
+  it('count on the own clock of somebody in rehearsal, which runs ahead', async () => {
+    await setRules({ aDay: 1 })
+    const person = await queue(email, 2)
+    await on.q.rows('update contact set rehearsal = true, clock_ahead = $2 where id = $1', [
+      person,
+      3 * 24 * hour,
+    ])
+    await sendDue(on.install)
+    expect(await sentTo(person)).toBe(1)
+    // A jump of a day for them alone makes room; nobody else waits for it.
+    await on.q.rows('update contact set clock_ahead = $2 where id = $1', [person, 4 * 24 * hour])
+    await on.q.rows('update message set due_at = $2 where contact_id = $1', [
+      person,
+      new Date(on.install.clock.now()),
+    ])
+    await sendDue(on.install)
+    expect(await sentTo(person)).toBe(2)
+  })
+
   it('skip what would have to wait more than a week, and say so', async () => {
     await setRules({ aWeek: 1 })
     const person = await queue(email, 1)

@@ -37,9 +37,11 @@ export async function recentMarketing(
   contacts: readonly number[],
   now: Instant,
 ): Promise<Map<number, Instant[]>> {
+  // The history has their own clock; a message has that of the business.
   const rows = await q.rows<{ contact: number; sent: number[] }>(
-    `select contact_id contact, array_agg(floor(extract(epoch from sent_at) * 1000)) sent
-     from message where contact_id = any($1) and purpose = 'marketing' and sent_at > $2 group by 1`,
+    `select activity.contact_id contact, array_agg(floor(extract(epoch from activity.at) * 1000)) sent
+     from activity join message on message.id = (details->>'message')::bigint and purpose = 'marketing'
+     where activity.contact_id = any($1) and kind = 'emailSent' and activity.at > $2 group by 1`,
     [[...new Set(contacts)], new Date(now - week)],
   )
   return new Map(rows.map(({ contact, sent }) => [contact, sent.map(Number)]))

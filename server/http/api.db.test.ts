@@ -2,7 +2,7 @@ import type { Router } from 'express'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { openInstall, type TestInstall } from '../../testing/install.ts'
 import { signedIn, type Marketer } from '../../testing/marketer.ts'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { apiRoutes } from './api.ts'
 import { openLive, type Live } from './live.ts'
 

@@ -1,5 +1,5 @@
 import express, { Router } from 'express'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { describingRoutes } from '../audience/describing/routes.ts'
 import { importRoutes } from '../audience/imports/routes.ts'
 import { peopleRoutes } from '../audience/people/routes.ts'

@@ -1,5 +1,5 @@
 import { raw, Router } from 'express'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { pagePath } from '../../core/pages/page.ts'
 import { deleteFile, editFile, listFiles, storeFile, useFileVersion } from '../capture/files.ts'
 import { serveVersions } from '../blocks/versionRoutes.ts'

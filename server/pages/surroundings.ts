@@ -3,11 +3,11 @@ import { readerValues } from '../../core/blocks/mergeValues.ts'
 import { contrastsOf } from '../../core/pages/brand.ts'
 import type { Surroundings } from '../../core/pages/findings.ts'
 import type { Queries } from '../database/connect.ts'
-import { loadSite } from './site.ts'
+import { loadSite, type Site } from './site.ts'
 
 /** What the install says about the things that documents speak of. */
-export async function surroundingsOf(q: Queries, at: Date): Promise<Surroundings> {
-  const { pages, forms, popUps, settings, mergeFields, brand } = await loadSite(q)
+export async function surroundingsOf(q: Queries, at: Date, site?: Site): Promise<Surroundings> {
+  const { pages, forms, popUps, settings, mergeFields, brand } = site ?? (await loadSite(q))
   const all = [...pages.values()]
   return {
     livePages: new Set(all.filter(({ live }) => live).map(({ id }) => id)),

@@ -40,33 +40,20 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
 }
 
 /** What is live and what is being written of everything that has versions, as `document (place, content)`. */
-export const currentDocuments = `current as (
-  select distinct on (page.id, is_live) page.name, content, number = published_version is_live
-  from page join page_version on page_id = page.id and number >= coalesce(published_version, 0)
-  order by page.id, is_live, number desc
-),
-current_form as (
-  select distinct on (form.id, is_live) form.name, content, number = published_version is_live
-  from form join form_version on form_id = form.id and number >= coalesce(published_version, 0)
-  order by form.id, is_live, number desc
-),
-current_pop_up as (
-  select distinct on (pop_up.id, is_live) pop_up.name, content, number = published_version is_live
-  from pop_up join pop_up_version on pop_up_id = pop_up.id and number >= coalesce(published_version, 0)
-  order by pop_up.id, is_live, number desc
-),
-current_email as (
-  select distinct on (email.id, is_live) email.name, content, number = published_version is_live
-  from email join email_version on email_id = email.id and number >= coalesce(published_version, 0)
-  order by email.id, is_live, number desc
-),
-document as (
-  select 'page ' || name place, content from current
-  union all select 'form ' || name, content from current_form
-  union all select 'pop-up ' || name, content from current_pop_up
-  union all select 'email ' || name, content from current_email
-  union all select 'brand', brand from business where brand is not null
-)`
+export const currentDocuments = [
+  ...(['page', 'form', 'pop_up', 'email'] as const).map(
+    (table) => `current_${table} as (
+      select distinct on (${table}.id, is_live) ${table}.name, content, number = published_version is_live
+      from ${table} join ${table}_version on ${table}_id = ${table}.id and number >= coalesce(published_version, 0)
+      order by ${table}.id, is_live, number desc)`,
+  ),
+  `document as (
+    select 'page ' || name place, content from current_page
+    union all select 'form ' || name, content from current_form
+    union all select 'pop-up ' || name, content from current_pop_up
+    union all select 'email ' || name, content from current_email
+    union all select 'brand', brand from business where brand is not null)`,
+].join(',\n')
 
 /**
  * Where each of these things is used, in words, by id.

@@ -1,5 +1,5 @@
 import { Router, type Request } from 'express'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { handle } from '../http/handle.ts'
 import { limitRate, sourceOf } from '../http/rateLimits.ts'
 import type { Platform } from '../platform.ts'

@@ -60,8 +60,10 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
   routes.get('/l/:link', limits.source, async (request, response) => {
     const id = z.coerce.number().int().positive().safeParse(request.params.link)
     if (!id.success) throw notFound('This link')
-    const { mark } = markOf(request)
-    const contact = isOwnMark(platform, mark) ? await contactOfMark(platform, mark) : null
+    const { mark, inAddress } = markOf(request)
+    // A cookie comes along from anywhere: another site could send somebody here to do what a click does.
+    const isMeant = inAddress || request.get('sec-fetch-site') === 'same-origin'
+    const contact = isMeant && isOwnMark(platform, mark) ? await contactOfMark(platform, mark) : null
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
     response.redirect(302, await followNamedLink(platform, id.data, { contact, machine: !isRead(request) }))
   })

@@ -1,12 +1,12 @@
-<script setup lang="ts" generic="Row extends Thing">
+<script setup lang="ts" generic="Row extends { id: number; name: string }">
 import QuickDialog from '../frame/QuickDialog.vue'
-import type { Thing, useThingActions } from './thingActions.ts'
+import type { useDeleting } from './thingActions.ts'
 
-/** Asks before a thing of the Library is deleted; what is lost by it stands inside. */
+/** Asks before a thing is deleted; what is lost by it stands inside. */
 const props = defineProps<{
   /** As in “Delete page”. */
   word: string
-  things: ReturnType<typeof useThingActions<Row>>
+  things: Pick<ReturnType<typeof useDeleting<Row>>, 'leaving' | 'refused' | 'busy' | 'remove'>
 }>()
 const { leaving, refused, busy, remove } = props.things
 </script>

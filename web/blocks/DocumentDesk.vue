@@ -1,7 +1,7 @@
 <script setup lang="ts" generic="Content extends { document: BlockDocument }">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { mdiCellphone, mdiMonitor } from '@mdi/js'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { DraftState, ThingState } from '../../contract/drafts.ts'
 import type { SiteView } from '../../contract/pages.ts'
 import type { BlockDocument, Section } from '../../core/blocks/document.ts'

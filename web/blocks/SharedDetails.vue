@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { DateTime } from 'luxon'
-import { computed, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import { computed } from 'vue'
+import * as api from '../../contract/api.ts'
 import { detailEdit, type DetailEdit, type SharedDetailView } from '../../contract/sharedDetails.ts'
 import type { DetailContent, DetailKind } from '../../core/blocks/sharedDetail.ts'
 import { call } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
+import DeleteThing from './DeleteThing.vue'
+import { useDeleting } from './thingActions.ts'
 import { useEditDialog } from '../editDialog.ts'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
@@ -26,7 +27,7 @@ const { data, problem } = useLoaded(
     if (library.site === null) await library.reload()
     return call(api.sharedDetails.list, { signal })
   },
-  ['pages', 'email'],
+  ['pages'],
 )
 
 const kinds: Readonly<Record<DetailKind, string>> = {
@@ -78,13 +79,8 @@ const moment = computed({
   },
 })
 
-const { refused, attempt } = useAttempts()
-const leaving = ref<SharedDetailView | null>(null)
-const remove = ({ id }: SharedDetailView): Promise<boolean> =>
-  attempt(async () => {
-    await call(api.sharedDetails.delete, { params: { id } })
-    leaving.value = null
-  })
+const deleting = useDeleting<SharedDetailView>(api.sharedDetails.delete)
+const { leaving } = deleting
 
 const columns: Column<SharedDetailView>[] = [
   { title: 'Name', key: 'name' },
@@ -96,10 +92,10 @@ const columns: Column<SharedDetailView>[] = [
 </script>
 
 <template>
-  <DataScreen title="Shared details" :columns="columns" :rows="data" :problem="refused ?? problem">
+  <DataScreen title="Shared details" :columns="columns" :rows="data" :problem="problem">
     <template #tabs><LibraryTabs /></template>
     <template #action>
-      <v-btn color="secondary" @click="dialog.begin(null, empty())">New shared detail</v-btn>
+      <v-btn color="secondary" @click="dialog.begin(null, empty())">New detail</v-btn>
     </template>
     <template #[`item.content`]="{ item }">{{ kinds[item.content.kind] }}</template>
     <template #[`item.says`]="{ item }">
@@ -135,8 +131,8 @@ const columns: Column<SharedDetailView>[] = [
     <template #more>
       <QuickDialog
         v-model="dialog.open"
-        :title="dialog.id ? 'Edit shared detail' : 'New shared detail'"
-        :submit-label="dialog.id ? 'Save' : 'Create shared detail'"
+        :title="dialog.id ? 'Edit detail' : 'New detail'"
+        :submit-label="dialog.id ? 'Save' : 'Create detail'"
         :problem="dialog.form.problem"
         :busy="dialog.form.busy"
         @submit="dialog.save"
@@ -185,17 +181,9 @@ const columns: Column<SharedDetailView>[] = [
           />
         </template>
       </QuickDialog>
-      <QuickDialog
-        :model-value="leaving !== null"
-        title="Delete this shared detail?"
-        submit-label="Delete"
-        destructive
-        :problem="refused"
-        @update:model-value="leaving = null"
-        @submit="leaving && remove(leaving)"
+      <DeleteThing word="shared detail" :things="deleting"
+        ><p>It can be deleted while nothing says it.</p></DeleteThing
       >
-        <p>“{{ leaving?.name }}” can be deleted while nothing says it.</p>
-      </QuickDialog>
     </template>
   </DataScreen>
 </template>

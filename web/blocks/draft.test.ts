@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { effectScope, type EffectScope } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { PageView } from '../../contract/pages.ts'
 import { pageContent, type PageContent } from '../../core/pages/page.ts'
 import { call } from '../api.ts'

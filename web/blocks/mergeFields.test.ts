@@ -81,12 +81,12 @@ describe('shared details', () => {
 
   it('are created of each kind; what is missing is said', async () => {
     server.answers('POST /shared-details', { id: 2 })
-    await shown.press('New shared detail')
-    await shown.press('Create shared detail')
+    await shown.press('New detail')
+    await shown.press('Create detail')
     expect(shown.text()).toMatch(/Give it a name.*Write what it says/)
     await shown.fill('Name', 'guest')
     await shown.fill('Says', 'Ilse Varga')
-    await shown.press('Create shared detail')
+    await shown.press('Create detail')
     await flushPromises()
     expect(server.sent('POST /shared-details')).toEqual([
       { name: 'guest', content: { kind: 'text', text: 'Ilse Varga' } },

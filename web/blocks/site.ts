@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { SiteView } from '../../contract/pages.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'

@@ -30,16 +30,35 @@ export const passesState = (filter: StateFilter, state: ThingState): boolean =>
   filter === 'current' ? state !== 'archived' : state === filter
 
 /**
+ * Deletes a thing after a question.
+ * @param route that does it
+ * @param done once it is gone
+ */
+export function useDeleting<Row extends { id: number; name: string }>(
+  route: Route<`${string}/:id/delete`, object>,
+  done: () => unknown = () => undefined,
+) {
+  const attempts = useAttempts()
+  /** The one that is about to be deleted. */
+  const leaving = ref(null) as Ref<Row | null>
+  async function remove(): Promise<void> {
+    const id = leaving.value?.id ?? 0
+    if (!(await attempts.attempt(() => call(route, { params: { id } })))) return
+    leaving.value = null
+    await done()
+  }
+  return { ...attempts, leaving, remove }
+}
+
+/**
  * What can be done with things of the Library from their list: copied, put away, deleted after a question.
  * @param routes of the API that do it
  * @param path where their editors are
  */
 export function useThingActions<Row extends Thing>(routes: ThingRoutes, path: string) {
   const router = useRouter()
-  const attempts = useAttempts()
-  const { attempt } = attempts
-  /** The one that is about to be deleted. */
-  const leaving = ref(null) as Ref<Row | null>
+  const deleting = useDeleting<Row>(routes.delete)
+  const { attempt, leaving } = deleting
 
   const copy = (id: number): Promise<boolean> =>
     attempt(async () => {
@@ -50,11 +69,6 @@ export function useThingActions<Row extends Thing>(routes: ThingRoutes, path: st
     attempt(async () => {
       for (const id of ids) await call(routes.archive, { params: { id }, body: { archived } })
     })
-  async function remove(): Promise<void> {
-    const id = leaving.value?.id ?? 0
-    if (await attempt(() => call(routes.delete, { params: { id } }))) leaving.value = null
-  }
-
   const actionsOf = (row: Row) => [
     { title: 'Duplicate', run: () => void copy(row.id) },
     row.state === 'archived'
@@ -62,5 +76,5 @@ export function useThingActions<Row extends Thing>(routes: ThingRoutes, path: st
       : { title: 'Archive', run: () => void archive([row.id], true) },
     { title: 'Delete', run: () => (leaving.value = row), destructive: true },
   ]
-  return { ...attempts, leaving, archive, remove, actionsOf }
+  return { ...deleting, archive, actionsOf }
 }

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { FormView } from '../../contract/forms.ts'
 import type { SiteView } from '../../contract/pages.ts'
 import { fieldsOf, formContent, type FormContent, type FormField } from '../../core/capture/form.ts'

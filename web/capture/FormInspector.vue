@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { FormView } from '../../contract/forms.ts'
 import type { AfterSending, Confirming, FormAction, FormContent } from '../../core/capture/form.ts'
 import { call } from '../api.ts'

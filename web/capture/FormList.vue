@@ -2,7 +2,7 @@
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { libraryName } from '../../contract/drafts.ts'
 import type { FormRow } from '../../contract/forms.ts'
 import { simpleForm, type ConfirmWhen } from '../../core/capture/form.ts'

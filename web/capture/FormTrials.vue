@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiOpenInNew } from '@mdi/js'
 import { ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { FormTrial } from '../../contract/forms.ts'
 import type { ProblemDetails } from '../../contract/problems.ts'
 import { call, problemOf } from '../api.ts'

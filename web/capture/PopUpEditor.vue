@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { popUpContent, type PopUpContent } from '../../core/capture/popUp.ts'
 import { call } from '../api.ts'
 import DocumentDesk from '../blocks/DocumentDesk.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { PopUpView } from '../../contract/popUps.ts'
 import { describeRules, popUpContent, type PopUpContent } from '../../core/capture/popUp.ts'
 import { call } from '../api.ts'

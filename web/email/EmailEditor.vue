@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { emailContent, type EmailContent } from '../../core/email/email.ts'
 import { call } from '../api.ts'
 import DocumentDesk from '../blocks/DocumentDesk.vue'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { EmailView } from '../../contract/emails.ts'
 import { emailContent, emailLinks, type EmailContent } from '../../core/email/email.ts'
 import { call, linkTo } from '../api.ts'
@@ -43,7 +43,7 @@ const kinds: { value: EmailContent['purpose']; title: string; subtitle: string }
   },
 ]
 
-const { data: senders } = useLoaded((signal) => call(api.senders.list, { signal }), ['email', 'workspace'])
+const { data: senders } = useLoaded((signal) => call(api.senders.list, { signal }), ['workspace'])
 const senderItems = computed(() => [
   {
     value: null,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { EmailRow } from '../../contract/emails.ts'
 import { call } from '../api.ts'
 import DeleteThing from '../blocks/DeleteThing.vue'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { call, linkTo } from '../api.ts'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import ProblemNote from '../frame/ProblemNote.vue'

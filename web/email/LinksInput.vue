@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { clickActions, linkKey, type EmailContent } from '../../core/email/email.ts'
 import type { LinkAction } from '../../core/email/linkAction.ts'
 import { call } from '../api.ts'

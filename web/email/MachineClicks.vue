@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'

@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { namedLinkEdit, type NamedLinkEdit, type NamedLinkView } from '../../contract/namedLinks.ts'
 import { nowhere, type Target } from '../../core/blocks/target.ts'
 import type { LinkAction } from '../../core/email/linkAction.ts'
 import { call } from '../api.ts'
-import { useAttempts } from '../attempt.ts'
 import ActionsInput from '../blocks/inspector/ActionsInput.vue'
 import TargetInput from '../blocks/inspector/TargetInput.vue'
 import { useSite } from '../blocks/site.ts'
+import DeleteThing from '../blocks/DeleteThing.vue'
+import { useDeleting } from '../blocks/thingActions.ts'
 import { useEditDialog } from '../editDialog.ts'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
@@ -25,7 +25,7 @@ const { data, problem } = useLoaded(
     if (library.site === null) await library.reload()
     return call(api.namedLinks.list, { signal })
   },
-  ['email', 'pages', 'audience'],
+  ['pages', 'audience'],
 )
 
 const empty = (): NamedLinkEdit => ({ name: '', target: nowhere, actions: [] })
@@ -38,15 +38,8 @@ const dialog = useEditDialog(namedLinkEdit, empty(), async (id, body) => {
 const begin = ({ id, name, target, actions }: NamedLinkView): void =>
   dialog.begin(id, { name, target: { ...target }, actions: actions.map((each) => ({ ...each })) })
 
-const { refused, attempt } = useAttempts()
-const leaving = ref<NamedLinkView | null>(null)
-const remove = ({ id }: NamedLinkView): Promise<boolean> =>
-  attempt(async () => {
-    await call(api.namedLinks.delete, { params: { id } })
-    leaving.value = null
-    await library.reload()
-  })
-
+const deleting = useDeleting<NamedLinkView>(api.namedLinks.delete, library.reload)
+const { leaving } = deleting
 function leadsTo({ target }: NamedLinkView): string {
   if (target.to === 'web') return target.url
   if (target.to === 'path') return target.path
@@ -141,17 +134,9 @@ const columns: Column<NamedLinkView>[] = [
         />
         <p class="soft">It is done once for a person, by whoever came from their own mail.</p>
       </QuickDialog>
-      <QuickDialog
-        :model-value="leaving !== null"
-        title="Delete this link?"
-        submit-label="Delete"
-        destructive
-        :problem="refused"
-        @update:model-value="leaving = null"
-        @submit="leaving && remove(leaving)"
+      <DeleteThing word="link" :things="deleting"
+        ><p>It can be deleted while nothing leads by it.</p></DeleteThing
       >
-        <p>“{{ leaving?.name }}” can be deleted while nothing leads by it.</p>
-      </QuickDialog>
     </template>
   </DataScreen>
 </template>

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { libraryName } from '../../contract/drafts.ts'
 import { emailFrom, emailPoints } from '../../core/email/startingPoints.ts'
 import { call, upload } from '../api.ts'
@@ -67,14 +67,13 @@ async function create(): Promise<void> {
     <p v-if="leftOut.length" role="status">
       It was imported. Left out, since an email shows pictures of the Library only: {{ leftOut.join(', ') }}.
     </p>
+    <v-text-field v-if="!file" v-bind="form.field('name')" label="Name" autofocus />
     <v-file-input
       v-model="file"
       label="From a file: HTML or .eml (optional)"
       accept=".html,.htm,.eml,text/html,message/rfc822"
-      prepend-icon=""
       clearable
     />
-    <v-text-field v-if="!file" v-bind="form.field('name')" label="Name" autofocus />
     <v-radio-group v-if="!file" v-bind="form.field('point')" label="Begin from" class="points">
       <v-radio v-for="point in emailPoints" :key="point.id" :value="point.id">
         <template #label>

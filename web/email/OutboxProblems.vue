@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'

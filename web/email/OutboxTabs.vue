@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { mostCounted, type OutboxCounts } from '../../contract/email.ts'
 import { call } from '../api.ts'
 import SectionTabs from '../frame/SectionTabs.vue'

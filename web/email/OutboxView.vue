@@ -2,7 +2,7 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { outboxQuery, type MessageState, type OutboxRow } from '../../contract/email.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'

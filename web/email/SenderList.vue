@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { newSender, type SenderView } from '../../contract/sending.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
@@ -12,7 +12,7 @@ import StateMark from '../frame/StateMark.vue'
 import { useLoaded } from '../loading.ts'
 
 /** From whom emails come: each has said yes by a click in its own mailbox. */
-const { data, problem } = useLoaded((signal) => call(api.senders.list, { signal }), ['email', 'workspace'])
+const { data, problem } = useLoaded((signal) => call(api.senders.list, { signal }), ['workspace'])
 const { refused, attempt } = useAttempts()
 const asked = ref('')
 

@@ -1,4 +1,4 @@
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { BlockDocument } from '../../core/blocks/document.ts'
 import type { EmailContent } from '../../core/email/email.ts'
 import { sheetStyle } from '../../core/pages/style.ts'

@@ -106,7 +106,7 @@ describe('named links', () => {
   it('are not deleted while something leads by them, and it says so', async () => {
     server.refuses('POST /named-links/5/delete', { status: 409, title: '“Yes, that is me” is in use' })
     await shown.press('Delete Yes, that is me')
-    await shown.press('Delete')
+    await shown.press('Delete link')
     await flushPromises()
     expect(shown.text()).toContain('is in use')
   })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { FollowupRow } from '../../contract/followups.ts'
 import { call } from '../api.ts'
 import type { Column } from '../frame/columns.ts'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { call } from '../api.ts'
 import { useLoaded } from '../loading.ts'
 import { countOf, peopleOf, untilOf, whenOf, clockTime } from '../wording.ts'

@@ -2,7 +2,7 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { SearchHit } from '../../contract/search.ts'
 import { call } from '../api.ts'
 import { useLoaded } from '../loading.ts'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { WorkView } from '../../contract/work.ts'
 import { call } from '../api.ts'
 import { useLoaded } from '../loading.ts'

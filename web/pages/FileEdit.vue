@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { fileEdit, type FileView } from '../../contract/pages.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'

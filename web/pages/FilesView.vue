@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { FileView, PictureView } from '../../contract/pages.ts'
 import { call, linkTo, upload } from '../api.ts'
 import { useAttempts } from '../attempt.ts'

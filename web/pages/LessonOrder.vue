@@ -2,7 +2,7 @@
 import { mdiArrowDown, mdiArrowUp } from '@mdi/js'
 import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { SiteView } from '../../contract/pages.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'

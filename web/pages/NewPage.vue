@@ -2,7 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { PageRow } from '../../contract/pages.ts'
 import { pagePath, pagePurpose, pathOfName, purposes } from '../../core/pages/page.ts'
 import { simpleForm } from '../../core/capture/form.ts'

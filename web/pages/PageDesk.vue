@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { PageView, SiteView } from '../../contract/pages.ts'
 import { pageContent, type PageContent } from '../../core/pages/page.ts'
 import { call } from '../api.ts'

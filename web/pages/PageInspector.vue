@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { pageSettings, type PageView, type SiteView } from '../../contract/pages.ts'
 import { pagePurpose, purposes, type LessonOpens, type PageContent } from '../../core/pages/page.ts'
 import { call } from '../api.ts'

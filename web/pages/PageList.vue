@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { PageRow } from '../../contract/pages.ts'
 import { pagePurpose, purposes, type PagePurpose } from '../../core/pages/page.ts'
 import { call } from '../api.ts'

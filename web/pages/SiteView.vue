@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { siteSender } from '../../contract/pages.ts'
 import { noSettings, siteSettings } from '../../core/pages/site.ts'
 import { call, problemOf } from '../api.ts'

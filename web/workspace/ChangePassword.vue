@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import { passwordChange } from '../../contract/workspace.ts'
 import { call } from '../api.ts'
 import { useForm } from '../form.ts'

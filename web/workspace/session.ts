@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { api } from '../../contract/api.ts'
+import * as api from '../../contract/api.ts'
 import type { Me, SignInRequest } from '../../contract/workspace.ts'
 import { ApiProblem, call, useCsrfToken } from '../api.ts'
 import { closeLive, openLive } from '../live.ts'

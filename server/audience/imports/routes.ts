@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { handle, handleStream } from '../../http/handle.ts'
 import { sendFile } from '../../http/sendFile.ts'
 import type { Platform } from '../../platform.ts'

@@ -1,5 +1,5 @@
 import { Router } from 'express'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { handle } from '../../http/handle.ts'
 import type { Platform } from '../../platform.ts'
 import { checkCard, previewMoves, readHistory } from './scoreChecks.ts'

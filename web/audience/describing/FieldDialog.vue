@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { z } from 'zod'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { fieldEdit, type FieldView } from '../../../contract/audience/describing.ts'
 import type { FieldKind } from '../../../core/audience/describing/field.ts'
 import { call } from '../../api.ts'

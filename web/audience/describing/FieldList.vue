@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { FieldView } from '../../../contract/audience/describing.ts'
 import { call } from '../../api.ts'
 import { actionsColumn, type Column } from '../../frame/columns.ts'

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { z } from 'zod'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { tagEdit, type TagView } from '../../../contract/audience/describing.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { topicEdit, type TopicView } from '../../../contract/audience/describing.ts'
 import { call } from '../../api.ts'
 import { useEditDialog } from '../../editDialog.ts'

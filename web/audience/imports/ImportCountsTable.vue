@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { ImportCounts } from '../../../contract/audience/imports.ts'
 import { linkTo } from '../../api.ts'
 import { countOf } from '../../wording.ts'

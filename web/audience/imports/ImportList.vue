@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { ImportRow } from '../../../contract/audience/imports.ts'
 import { call, upload } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

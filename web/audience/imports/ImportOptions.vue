@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { ImportChoices, importChoices } from '../../../contract/audience/imports.ts'
 import { call } from '../../api.ts'
 import type { Form } from '../../form.ts'

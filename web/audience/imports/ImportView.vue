@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { importChoices } from '../../../contract/audience/imports.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useRouter } from 'vue-router'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { personNew } from '../../../contract/audience/people.ts'
 import { call } from '../../api.ts'
 import { useForm } from '../../form.ts'

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { BulkRequest, SelectionInput } from '../../../contract/audience/people.ts'
 import { call, linkTo } from '../../api.ts'
 import { useForm } from '../../form.ts'

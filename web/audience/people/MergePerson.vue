@@ -2,7 +2,7 @@
 import { useDebounceFn } from '@vueuse/core'
 import { ref } from 'vue'
 import { z } from 'zod'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { ContactRow, PersonView } from '../../../contract/audience/people.ts'
 import { call } from '../../api.ts'
 import { choice, useForm } from '../../form.ts'

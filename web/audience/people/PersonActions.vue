@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { PersonView } from '../../../contract/audience/people.ts'
 import { call, linkTo } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { ConsentEntry, PersonView } from '../../../contract/audience/people.ts'
 import { linkTo } from '../../api.ts'
 import { useSession } from '../../workspace/session.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { watch } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { personEdit, type PersonView } from '../../../contract/audience/people.ts'
 import { countryCodes, countryName } from '../../../core/audience/people/country.ts'
 import { typedFieldValue } from '../../../core/audience/describing/field.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { PersonView } from '../../../contract/audience/people.ts'
 import { countryName } from '../../../core/audience/people/country.ts'
 import { formatFieldValue } from '../../../core/audience/describing/field.ts'

@@ -10,7 +10,7 @@ export interface Reader {
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
 import { ref } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { call } from '../../api.ts'
 
 /** Finds one person by typing their name or address; rehearsal people come first. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { PersonView } from '../../../contract/audience/people.ts'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { EnrolmentView } from '../../../contract/followups.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { ScoreCheckView } from '../../../contract/audience/scores.ts'
 import type { ProblemDetails } from '../../../contract/problems.ts'
 import type { ActivityKind } from '../../../core/audience/people/activity.ts'

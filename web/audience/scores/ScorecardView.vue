@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { scorecardEdit, type BandMoves } from '../../../contract/audience/scores.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
 import { call } from '../../api.ts'

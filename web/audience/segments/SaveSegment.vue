@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useRouter } from 'vue-router'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { segmentEdit, type SegmentView } from '../../../contract/audience/segments.ts'
 import { call } from '../../api.ts'
 import { useForm } from '../../form.ts'

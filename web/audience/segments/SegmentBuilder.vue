@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { WhyView } from '../../../contract/audience/segments.ts'
 import { ApiProblem, call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

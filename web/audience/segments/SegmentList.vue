@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { SegmentView } from '../../../contract/audience/segments.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

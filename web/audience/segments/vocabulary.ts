@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia'
 import { shallowRef } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { Vocabulary } from '../../../contract/audience/segments.ts'
 import { noNames } from '../../../core/audience/segments/names.ts'
 import { call } from '../../api.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { MergeFieldChoice } from '../../../contract/sharedDetails.ts'
 import { mergeFormatWords, writtenField, type MergeField } from '../../../core/blocks/mergeText.ts'
 import { call } from '../../api.ts'

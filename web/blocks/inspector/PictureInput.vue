@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiUpload } from '@mdi/js'
 import { computed, ref, useTemplateRef } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import { upload } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'

@@ -2,7 +2,7 @@
 import { DateTime } from 'luxon'
 import { computed, nextTick, ref } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { BroadcastView } from '../../../contract/broadcasts.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'

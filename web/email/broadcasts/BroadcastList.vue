@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { BroadcastView } from '../../../contract/broadcasts.ts'
 import { call } from '../../api.ts'
 import type { Column } from '../../frame/columns.ts'

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { SelectionInput } from '../../../contract/audience/people.ts'
 import { call } from '../../api.ts'
 import { useLoaded } from '../../loading.ts'

@@ -2,7 +2,7 @@
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { z } from 'zod'
-import { api } from '../../../contract/api.ts'
+import * as api from '../../../contract/api.ts'
 import type { SelectionInput } from '../../../contract/audience/people.ts'
 import type { BroadcastRequestInput, Moment, SplitTest } from '../../../contract/broadcasts.ts'
 import { call } from '../../api.ts'
