@@ -79,10 +79,12 @@ interface LookedUp extends FoundContact {
   others: string[]
 }
 
-/** Locks the people of `$1`, the keys of addresses. */
+/** Locks the people of `$1`, the keys of addresses. One `or` over both tables would read every person: 100 ms of 100,000. */
 const lockKnown = `select ${columns}, address_key key,
     to_json(array(select address_key from other_address where contact_id = contact.id)) others, false "isNew"
-  from contact where address_key = any($1) or id in (select contact_id from other_address where address_key = any($1))
+  from contact where id = any(array(
+    select id from contact where address_key = any($1)
+    union all select contact_id from other_address where address_key = any($1)))
   order by id ${locks.change}`
 
 /** The same, and makes those whom nobody knows, of `$2` at `$3`, in one statement. */

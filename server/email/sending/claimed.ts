@@ -63,7 +63,7 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
     `select due.id from unnest('{0,1,2}'::smallint[]) of_priority
      cross join lateral (
        select message.id from message join contact on contact.id = contact_id
-       where message.state = 'queued' and priority = of_priority and due_at <= $1
+       where (message.state = 'queued') is true and priority = of_priority and due_at <= $1
        order by due_at, message.id limit $2
        for update of message skip locked for key share of contact skip locked) due
      limit $2`,
