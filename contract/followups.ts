@@ -1,6 +1,7 @@
 import { z } from 'zod'
-import { outcome } from '../core/followups/advance.ts'
-import { stepKind } from '../core/followups/program.ts'
+import { outcome } from '../core/followups/enrolment.ts'
+import { reentry } from '../core/followups/start.ts'
+import { stepKind } from '../core/followups/step.ts'
 import { get, post } from './route.ts'
 
 export const followupState = z.enum(['draft', 'live', 'paused', 'closing', 'archived'])
@@ -58,7 +59,7 @@ export type TimetableView = z.infer<typeof timetableView>
 
 export const followupView = followupRow.extend({
   zone: z.string(),
-  reentry: z.enum(['never', 'afterLeaving']),
+  reentry,
   page: z.object({ name: z.string(), path: z.string() }).nullable(),
   stepViews: z.array(stepView),
   timetable: timetableView,

@@ -2,7 +2,7 @@ import type { Activity, ActivityKind, Instant, Source } from '../core/audience/p
 import type { FieldValue } from '../core/audience/describing/field.ts'
 import type { MarketingState, Purpose } from '../core/audience/people/permission.ts'
 import type { Chance } from '../core/chance.ts'
-import type { Decision, Enrolment } from '../core/followups/advance.ts'
+import type { Decision, Enrolment } from '../core/followups/enrolment.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
 
 /** Where people come from, by the link that they followed. */

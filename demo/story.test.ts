@@ -2,7 +2,8 @@ import { parse } from 'csv-parse/sync'
 import { describe, expect, it } from 'vitest'
 import { noNames } from '../core/audience/segments/names.ts'
 import { stranger } from '../core/audience/people/person.ts'
-import { advance, enrol, type Facts } from '../core/followups/advance.ts'
+import { advance, enrol } from '../core/followups/advance.ts'
+import { type Facts } from '../core/followups/enrolment.ts'
 import { program } from '../core/followups/program.ts'
 import { indexSteps } from '../core/followups/track.ts'
 import { emailContent } from '../core/email/email.ts'
@@ -94,6 +95,10 @@ describe('a lively demo', () => {
   const facts: Facts = {
     person: { ...stranger, marketing: 'subscribed' },
     emails: { 1: { purpose: 'transactional' } },
+    fields: [],
+    sessions: {},
+    deadlines: {},
+    seed: '',
     context: { names: noNames(), segments: {}, scorecards: {} },
   }
   const hours = Array.from({ length: 24 }, (_, hour) => now + hour * 3_600_000)

@@ -2,7 +2,8 @@ import type { Instant } from '../core/audience/people/activity.ts'
 import type { Purpose } from '../core/audience/people/permission.ts'
 import { stranger } from '../core/audience/people/person.ts'
 import type { Names } from '../core/audience/segments/names.ts'
-import { advance, enrol, type Effect, type Facts } from '../core/followups/advance.ts'
+import { advance, enrol } from '../core/followups/advance.ts'
+import { type Effect, type Facts } from '../core/followups/enrolment.ts'
 import type { Program } from '../core/followups/program.ts'
 import { indexSteps, type Track } from '../core/followups/track.ts'
 import { loadAllNames } from '../server/audience/segments/names.ts'
@@ -111,6 +112,10 @@ export function walk(person: Person, path: Path, start: Instant): void {
         activities: person.activities,
       },
       emails: path.emails,
+      fields: [],
+      sessions: {},
+      deadlines: {},
+      seed: `${path.followup} ${person.address}`,
       context: { names: path.names, segments: {}, scorecards: {} },
     }
     const step = advance(path.program, path.track, way.enrolment, facts, moment)
@@ -118,7 +123,7 @@ export function walk(person: Person, path: Path, start: Instant): void {
     way.decisions.push(...step.decisions)
     for (const effect of step.effects)
       if (effect.kind === 'addTag') person.addTag(effect.tag, moment, 'follow-up')
-      else receive(person, path, place, effect, moment)
+      else if (effect.kind === 'sendEmail') receive(person, path, place, effect, moment)
     if (way.enrolment.step === null) way.endedAt = moment
     moment = way.enrolment.dueAt
   }

@@ -1,124 +1,110 @@
 import { z } from 'zod'
-import { condition, type Condition } from '../audience/segments/condition.ts'
+import type { Condition } from '../audience/segments/condition.ts'
+import { condition } from '../audience/segments/condition.ts'
 import { referencesOfDetails, type Reference } from '../audience/segments/references.ts'
+import { reentry, startRule } from './start.ts'
+import { allSteps, conditionsOfStep, step, type Step } from './step.ts'
+import { trigger } from './trigger.ts'
+import { isZone } from './waiting.ts'
 
-const id = z.number().int().positive()
-
-/** A step keeps its id for ever: people inside a follow-up stand on it through every new version. */
-const stepId = z.string().regex(/^[a-z0-9-]{1,40}$/)
-
-/** What starts a follow-up. A missing detail means any. */
-export const startsWhen = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('formSent'), form: id.optional(), page: id.optional() }),
-  z.object({ kind: z.literal('addressConfirmed'), form: id.optional() }),
-  z.object({ kind: z.literal('tagAdded'), tag: id }),
-])
-export type StartsWhen = z.infer<typeof startsWhen>
-
-/** `never`: one enrolment a person for life. `afterLeaving`: again once the last one has ended. */
-export const reentry = z.enum(['never', 'afterLeaving'])
-
-const send = z.object({ kind: z.literal('send'), id: stepId, email: id, onlyIf: condition.optional() })
-
-export const waitUnit = z.enum(['minutes', 'hours', 'days', 'weeks'])
-const waitFor = z.object({
-  kind: z.literal('waitFor'),
-  id: stepId,
-  amount: z.number().int().min(1).max(1000),
-  unit: waitUnit,
+/** What ends it for somebody wherever they are, or leads them on to a milestone; never back. */
+export const leaveRule = z.object({
+  when: trigger,
+  /** The id of a milestone; they leave when missing. */
+  milestone: z.string().optional(),
 })
+export type LeaveRule = z.infer<typeof leaveRule>
 
-const addTag = z.object({ kind: z.literal('addTag'), id: stepId, tag: id })
-const end = z.object({ kind: z.literal('end'), id: stepId })
+/** More than anybody reads; a timetable of so many still draws fluently. */
+export const mostSteps = 300
+/** Lanes within lanes. */
+const deepest = 8
 
-export type SendStep = z.infer<typeof send>
-export type WaitStep = z.infer<typeof waitFor>
-
-export interface Arm {
-  label: string
-  when: Condition
-  steps: Step[]
+/** Looked at before all else: what walks a program calls itself. */
+function isTooMuch(value: unknown): string | null {
+  let steps = 0
+  const walk = (list: unknown, depth: number): string | null => {
+    if (!Array.isArray(list)) return null
+    if (depth > deepest) return `Lanes can stand in each other ${deepest} deep at most`
+    for (const each of list as unknown[]) {
+      steps += 1
+      if (steps > mostSteps) return `A follow-up can have ${mostSteps} steps at most: split it into two`
+      if (typeof each !== 'object' || each === null) continue
+      const { arms, shares, happened, otherwise } = each as Record<string, unknown>
+      const lanes = [arms, shares, happened, otherwise].flatMap((lane): unknown[] =>
+        Array.isArray(lane) ? lane : [lane],
+      )
+      for (const lane of lanes) {
+        const found = walk((lane as { steps?: unknown } | null | undefined)?.steps, depth + 1)
+        if (found) return found
+      }
+    }
+    return null
+  }
+  return walk((value as { steps?: unknown } | null | undefined)?.steps, 0)
 }
 
-/** The first arm whose condition holds is taken, else `otherwise`; then all join again. */
-export interface BranchStep {
-  kind: 'branch'
-  id: string
-  arms: Arm[]
-  otherwise: { label: string; steps: Step[] }
-}
-
-/** The kinds of steps, for shapes that name one. */
-export const stepKind = z.enum(['send', 'waitFor', 'branch', 'addTag', 'end'])
-export type StepKind = z.infer<typeof stepKind>
-
-export type Step = { kind: StepKind } & (
-  SendStep | WaitStep | BranchStep | z.infer<typeof addTag> | z.infer<typeof end>
-)
-
-const label = z.string().min(1).max(80)
-
-export const step: z.ZodType<Step> = z.lazy(() =>
-  z.union([
-    z.discriminatedUnion('kind', [send, waitFor, addTag, end]),
-    z.object({
-      kind: z.literal('branch'),
-      id: stepId,
-      arms: z.array(z.object({ label, when: condition, steps: z.array(step) })).min(1),
-      otherwise: z.object({ label, steps: z.array(step) }),
-    }),
-  ]),
-)
-
-/** A follow-up as data. The same program runs live, in rehearsal and in previews. */
-export const program = z
+const shape = z
   .object({
-    startsWhen: z.array(startsWhen),
+    startsWhen: z.array(startRule).max(20),
+    /** Who is to come in must be like this too. */
+    entryCondition: condition.optional(),
     reentry,
-    steps: z.array(step).min(1),
+    /** For `afterDays`. */
+    reentryDays: z.number().int().min(1).max(3_660).optional(),
+    leavesWhen: z.array(leaveRule).max(20).default([]),
+    steps: z.array(step),
     /** IANA zone of its days and hours. */
-    zone: z.string(),
+    zone: z.string().refine(isZone, 'This is no time zone'),
   })
-  .check((context) => {
-    const ids = allSteps(context.value.steps).map((each) => each.id)
+  .check(({ value, issues }) => {
+    const all = allSteps(value.steps)
+    const ids = all.map((each) => each.id)
     const twice = ids.find((each, i) => ids.indexOf(each) !== i)
     if (twice !== undefined)
-      context.issues.push({
-        code: 'custom',
-        message: `Two steps have the id ${twice}`,
-        input: ids,
-        path: ['steps'],
-      })
+      issues.push({ code: 'custom', message: `Two steps have the id ${twice}`, input: ids, path: ['steps'] })
+    for (const [i, { milestone }] of value.leavesWhen.entries())
+      if (milestone !== undefined && !all.some(({ kind, id }) => kind === 'milestone' && id === milestone))
+        issues.push({
+          code: 'custom',
+          message: 'This milestone is not in the follow-up',
+          input: milestone,
+          path: ['leavesWhen', i, 'milestone'],
+        })
   })
-export type Program = z.infer<typeof program>
 
-/** The lists of steps that a step holds: its arms, in order, `otherwise` last. */
-export function armsOf(of: Step): { label: string; steps: Step[] }[] {
-  return of.kind === 'branch' ? [...of.arms, of.otherwise] : []
-}
-
-/** Every step, outer before inner, in reading order. */
-export function allSteps(steps: readonly Step[]): Step[] {
-  return steps.flatMap((each) => [each, ...armsOf(each).flatMap((arm) => allSteps(arm.steps))])
-}
+/** A follow-up as data. The same program runs live, in rehearsal, in the forecast and in tests. */
+export const program: z.ZodType<Program> = z
+  .unknown()
+  .superRefine((value, context) => {
+    const message = isTooMuch(value)
+    if (message) context.addIssue({ code: 'custom', message, path: ['steps'] })
+  })
+  .pipe(shape)
+export type Program = z.output<typeof shape>
 
 /** Every condition that a program asks. */
-export function conditionsOf(program: Program): Condition[] {
-  return allSteps(program.steps).flatMap((step) => {
-    if (step.kind === 'branch') return step.arms.map((arm) => arm.when)
-    return step.kind === 'send' && step.onlyIf ? [step.onlyIf] : []
-  })
+export function conditionsOf({ steps, entryCondition }: Program): Condition[] {
+  return [...(entryCondition ? [entryCondition] : []), ...allSteps(steps).flatMap(conditionsOfStep)]
+}
+
+/** What a step refers to, beside what its conditions do. */
+export function referencesOfStep(of: Step): Reference[] {
+  switch (of.kind) {
+    case 'send':
+      return [{ kind: 'emails', id: of.email }]
+    case 'waitRelative':
+      return of.to.what === 'field' ? [{ kind: 'fields', id: of.to.field }] : []
+    default:
+      return referencesOfDetails({ ...of })
+  }
 }
 
 /** What a program refers to, beside what its conditions do. */
-export function referencesOfProgram(program: Program): Reference[] {
-  const starting = program.startsWhen.flatMap((rule): Reference[] => {
-    const { kind: _kind, ...details } = rule
-    return referencesOfDetails(details)
-  })
-  const steps = allSteps(program.steps).flatMap((step): Reference[] => {
-    if (step.kind === 'send') return [{ kind: 'emails', id: step.email }]
-    return step.kind === 'addTag' ? [{ kind: 'tags', id: step.tag }] : []
-  })
-  return [...starting, ...steps]
+export function referencesOfProgram({ startsWhen, leavesWhen, steps }: Program): Reference[] {
+  const rules = [...startsWhen, ...leavesWhen.map(({ when }) => when)]
+  return [
+    ...rules.flatMap((rule) => referencesOfDetails({ ...rule })),
+    ...allSteps(steps).flatMap(referencesOfStep),
+  ]
 }

@@ -1,23 +1,45 @@
-import { matchesDetails, type Activity } from '../audience/people/activity.ts'
-import type { Program, SendStep, StartsWhen } from './program.ts'
+import type { Activity, Instant } from '../audience/people/activity.ts'
+import type { Program } from './program.ts'
+import { usualReentryDays, type StartRule } from './start.ts'
+import type { SendStep } from './step.ts'
+import { sets } from './trigger.ts'
+
+const day = 86_400_000
 
 /** Does this activity start a follow-up? Details that the rule leaves open match any. */
-export function starts(rule: StartsWhen, activity: Activity): boolean {
-  const { kind, ...wanted } = rule
-  return activity.kind === kind && matchesDetails(activity, wanted)
+export const starts = (rule: StartRule, activity: Activity): boolean =>
+  rule.kind !== 'dateComes' && rule.kind !== 'segmentEntered' && sets(rule, activity)
+
+/** An earlier time in the same follow-up. */
+export interface Earlier {
+  startedAt: Instant
+  ended: boolean
 }
 
 /** May a person with these earlier enrolments come in (again)? With the reason, for the journal. */
 export function mayEnter(
-  program: Program,
-  earlier: readonly { ended: boolean }[],
+  { reentry, reentryDays = usualReentryDays }: Pick<Program, 'reentry' | 'reentryDays'>,
+  earlier: readonly Earlier[],
+  now: Instant,
 ): { allowed: boolean; reason: string } {
   if (earlier.length === 0) return { allowed: true, reason: 'first time' }
+  if (reentry === 'always') return { allowed: true, reason: 'comes in every time' }
   if (earlier.some((each) => !each.ended)) return { allowed: false, reason: 'already inside' }
-  return program.reentry === 'afterLeaving'
-    ? { allowed: true, reason: 'comes in again after leaving' }
-    : { allowed: false, reason: 'has been in this follow-up before; people enter once' }
+  switch (reentry) {
+    case 'never':
+      return { allowed: false, reason: 'has been in this follow-up before; people enter once' }
+    case 'afterLeaving':
+      return { allowed: true, reason: 'comes in again after leaving' }
+    case 'afterDays': {
+      const last = Math.max(...earlier.map(({ startedAt }) => startedAt))
+      const allowed = now >= last + reentryDays * day
+      return { allowed, reason: `was in it ${allowed ? 'more' : 'less'} than ${reentryDays} days ago` }
+    }
+  }
 }
+
+/** So many times a day somebody comes into follow-ups, all of them together: more is a circle that is cut. */
+export const mostEntriesADay = 50
 
 /**
  * The emails with which a follow-up begins, before anybody waits or lanes part: what somebody asked for when they

@@ -10,6 +10,7 @@ const when = { kind: 'hasTag', tag: 1 } as const
 const forked: Program = {
   startsWhen: [],
   reentry: 'never',
+  leavesWhen: [],
   zone: 'Europe/Dublin',
   steps: [
     { kind: 'send', id: 'a', email: 1 },
@@ -60,9 +61,9 @@ describe('the timetable', () => {
       { step: 'd', column: 3, rank: 0, lane: 0 },
     ])
     expect(stretches).toEqual([
-      { step: 'w1', lane: 0, from: 0, to: 1 },
-      { step: 'w2', lane: 2, from: 1, to: 2 },
-      { step: 'w3', lane: 0, from: 1, to: 3 },
+      { step: 'w1', lane: 0, from: 0, to: 1, ends: 'fixed' },
+      { step: 'w2', lane: 2, from: 1, to: 2, ends: 'fixed' },
+      { step: 'w3', lane: 0, from: 1, to: 3, ends: 'fixed' },
     ])
   })
 

@@ -1,7 +1,9 @@
 import { DateTime } from 'luxon'
 import type { Instant } from '../audience/people/activity.ts'
-import { armsOf, type Program, type Step } from './program.ts'
-import { nominalLength } from './waiting.ts'
+import type { Program } from './program.ts'
+import { isWait, lanesOf, type Step, type StepOf, type WaitStep } from './step.ts'
+import { spanEnds, waitEnds } from './waiting.ts'
+import { nominalUnit } from './waitShapes.ts'
 
 /** A moment that something happens at: milliseconds after the start, at the earliest. */
 export interface Column {
@@ -26,12 +28,16 @@ export interface Cell {
   lane: number
 }
 
-/** Waiting: the thin track from one moment to the next. */
+/**
+ * Waiting: the thin track from one moment to the next. A conditional one may end at any moment in between, and its step
+ * has a token besides; one that is open ends at a moment of whoever waits, and is drawn a day long.
+ */
 export interface TimeRange {
   step: string
   lane: number
   from: number
   to: number
+  ends: 'fixed' | 'conditional' | 'open'
 }
 
 export interface Timetable {
@@ -65,45 +71,90 @@ function hoursAndMinutes(span: number): string {
   return `+${Math.floor(span / hour)} h ${(span % hour) / minute} min`
 }
 
-/**
- * Where every step stands when real elapsed time runs across and branches are lanes below one another.
- * @param start when given, columns show the dates of somebody who starts then
- */
-export function layoutTimetable(program: Program, start?: Instant): Timetable {
-  type Timed<T> = Omit<T, 'column' | 'from' | 'to' | 'opensAt' | 'joinsAt'>
-  /** A moment, and how many tokens come before within it. */
-  type Place = { at: number; rank: number }
-  const lanes: (Timed<Lane> & { opens: number; joins: number | null })[] = []
-  const cells: (Timed<Cell> & { at: number })[] = []
-  const stretches: (Timed<TimeRange> & { begins: number; ends: number })[] = []
-  const moments = new Set<number>([0])
+/** A start to reckon with when nobody assumes one: a Monday morning without a change of the clocks near. */
+const anyStart = Date.UTC(2026, 0, 5, 9)
+
+/** The clocks of a zone, as if in UTC. */
+const wall = (at: Instant, zone: string): DateTime =>
+  DateTime.fromMillis(at, { zone }).setZone('utc', { keepLocalTime: true })
+
+/** "Mon 30 Mar, 09:00" */
+const tellDate = (at: Instant, zone: string): string =>
+  DateTime.fromMillis(at, { zone }).setLocale('en-GB').toFormat('ccc d LLL, HH:mm')
+
+/** A moment, and how many tokens come before within it. */
+interface Moment {
+  at: Instant
+  rank: number
+}
+
+type Timed<T> = Omit<T, 'column' | 'from' | 'to' | 'opensAt' | 'joinsAt'>
+
+/** Lays the steps of a program along time, for somebody who starts at a moment. */
+class Layout {
+  readonly lanes: (Timed<Lane> & { opens: Instant; joins: Instant | null })[] = []
+  readonly cells: (Timed<Cell> & { at: Instant })[] = []
+  readonly stretches: (Timed<TimeRange> & { begins: Instant; until: Instant })[] = []
+  readonly moments: Set<Instant>
+  private readonly deadlines = new Map<string, Instant>()
+  private readonly start: Instant
+  private readonly zone: string
+
+  constructor({ steps, zone }: Pick<Program, 'steps' | 'zone'>, start: Instant) {
+    this.start = start
+    this.zone = zone
+    this.moments = new Set([start])
+    this.lanes.push({ id: 'main', parent: null, label: 'Everyone', opens: start, joins: null })
+    this.lay(steps, 0, { at: start, rank: 0 })
+  }
 
   /** Lays steps along a lane; where the lane is done, or null when nobody gets there. */
-  const lay = (steps: readonly Step[], lane: number, begin: Place): Place | null => {
-    let now: Place | null = begin
+  private lay(steps: readonly Step[], lane: number, begin: Moment): Moment | null {
+    let now: Moment | null = begin
     for (const step of steps) {
       if (now === null) return null
-      if (step.kind === 'waitFor') {
-        const ends: number = now.at + nominalLength(step)
-        stretches.push({ step: step.id, lane, begins: now.at, ends })
-        moments.add(ends)
-        now = { at: ends, rank: 0 }
+      if (isWait(step) && step.kind !== 'waitUntil') {
+        now = this.wait(step, lane, now)
         continue
       }
-      cells.push({ step: step.id, ...now, lane })
+      this.cells.push({ step: step.id, ...now, lane })
       if (step.kind === 'end') return null
-      const after: Place = { at: now.at, rank: now.rank + 1 }
-      now = step.kind === 'branch' ? layArms(step, lane, after) : after
+      if (step.kind === 'startDeadline' && !this.deadlines.has(step.offer))
+        this.deadlines.set(step.offer, spanEnds(step.lasts, now.at, this.zone))
+      const after: Moment = { at: now.at, rank: now.rank + 1 }
+      now = lanesOf(step).length > 0 ? this.lanesBelow(step, lane, after) : after
     }
     return now
   }
 
-  const layArms = (branch: Step, parent: number, opens: Place): Place | null => {
-    const ends = armsOf(branch).map((arm, i) => {
-      const lane = { id: `${branch.id}/${i}`, parent: lanes[parent]?.id ?? null, label: arm.label }
-      const row = lanes.push({ ...lane, opens: opens.at, joins: null }) - 1
-      const end = lay(arm.steps, row, opens)
-      lanes[row] = { ...lane, opens: opens.at, joins: end?.at ?? null }
+  private wait(step: WaitStep, lane: number, now: Moment): Moment {
+    const found = waitEnds(step, now.at, {
+      startedAt: this.start,
+      zone: this.zone,
+      session: null,
+      dateIn: () => null,
+      deadline: (offer) => this.deadlines.get(offer) ?? null,
+    })
+    const until = Math.max(now.at, found ?? now.at + nominalUnit.days)
+    this.stretches.push({
+      step: step.id,
+      lane,
+      begins: now.at,
+      until,
+      ends: found === null ? 'open' : 'fixed',
+    })
+    this.moments.add(until)
+    // Where there is nothing to wait for, what follows stands beside it.
+    return { at: until, rank: until === now.at ? now.rank + 1 : 0 }
+  }
+
+  private lanesBelow(step: Step, parent: number, opens: Moment): Moment | null {
+    const ends = lanesOf(step).map(({ label, steps }, i) => {
+      const lane = { id: `${step.id}/${i}`, parent: this.lanes[parent]?.id ?? null, label }
+      const row = this.lanes.push({ ...lane, opens: opens.at, joins: null }) - 1
+      const begin = step.kind === 'waitUntil' && i === 1 ? this.atLatest(step, row, opens) : opens
+      const end = this.lay(steps, row, begin)
+      this.lanes[row] = { ...lane, opens: opens.at, joins: end?.at ?? null }
       return end
     })
     const reached = ends.filter((end) => end !== null)
@@ -112,31 +163,42 @@ export function layoutTimetable(program: Program, start?: Instant): Timetable {
     return { at, rank: Math.max(...reached.filter((end) => end.at === at).map((end) => end.rank)) }
   }
 
-  lanes.push({ id: 'main', parent: null, label: 'Everyone', opens: 0, joins: null })
-  lay(program.steps, 0, { at: 0, rank: 0 })
+  /** Who waits in vain goes on when the time is over: they stand on that lane until then. */
+  private atLatest(step: StepOf<'waitUntil'>, lane: number, now: Moment): Moment {
+    const until = spanEnds(step.atMost, now.at, this.zone)
+    this.stretches.push({ step: step.id, lane, begins: now.at, until, ends: 'conditional' })
+    this.moments.add(until)
+    return { at: until, rank: 0 }
+  }
+}
 
+/**
+ * Where every step stands when real time runs across and branches are lanes below one another.
+ * @param start when given, columns show the dates of somebody who starts then; else the time since the start
+ */
+export function layoutTimetable(program: Pick<Program, 'steps' | 'zone'>, start?: Instant): Timetable {
+  const { zone } = program
+  const from = start ?? anyStart
+  const { lanes, cells, stretches, moments } = new Layout(program, from)
   const order = [...moments].sort((a, b) => a - b)
-  const column = (at: number): number => order.indexOf(at)
+  const columns = new Map(order.map((at, i) => [at, i]))
+  const column = (at: Instant): number => columns.get(at) ?? 0
+  const begins = wall(from, zone).toMillis()
   return {
-    columns: order.map((at) => ({ at, label: label(at, program.zone, start) })),
+    columns: order.map((at) => {
+      const elapsed = wall(at, zone).toMillis() - begins
+      return { at: elapsed, label: start === undefined ? tellElapsed(elapsed) : tellDate(at, zone) }
+    }),
     lanes: lanes.map(({ opens, joins, ...lane }) => ({
       ...lane,
       opensAt: column(opens),
       joinsAt: joins === null ? null : column(joins),
     })),
     cells: cells.map(({ at, ...cell }) => ({ ...cell, column: column(at) })),
-    stretches: stretches.map(({ begins, ends, ...stretch }) => ({
+    stretches: stretches.map(({ begins, until, ...stretch }) => ({
       ...stretch,
       from: column(begins),
-      to: column(ends),
+      to: column(until),
     })),
   }
-}
-
-function label(elapsed: number, zone: string, start: Instant | undefined): string {
-  if (start === undefined) return tellElapsed(elapsed)
-  const local = DateTime.fromMillis(start, { zone }).setLocale('en-GB')
-  // Days by the calendar, the rest by the clock: what the engine does with whole days.
-  const at = local.plus({ days: Math.floor(elapsed / day) }).plus({ milliseconds: elapsed % day })
-  return at.toFormat('ccc d LLL, HH:mm')
 }

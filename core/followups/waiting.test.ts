@@ -1,17 +1,12 @@
 import { Temporal } from '@js-temporal/polyfill'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { WaitStep } from './program.ts'
-import { firstInstantOf, isZone, describeWait, waitEnds } from './waiting.ts'
+import { describeSpan } from './sentences.ts'
+import { firstInstantOf, isZone, spanEnds } from './waiting.ts'
+import type { WaitUnit } from './waitShapes.ts'
 
-const wait = (amount: number, unit: WaitStep['unit']): WaitStep => ({
-  kind: 'waitFor',
-  id: 'w',
-  amount,
-  unit,
-})
-const ends = (from: string, amount: number, unit: WaitStep['unit'], zone: string): string =>
-  new Date(waitEnds(wait(amount, unit), Date.parse(from), zone)).toISOString()
+const ends = (from: string, amount: number, unit: WaitUnit, zone: string): string =>
+  new Date(spanEnds({ amount, unit }, Date.parse(from), zone)).toISOString()
 
 const zones = [
   'Europe/Dublin',
@@ -69,7 +64,7 @@ describe('a wait of days keeps the time on the wall', () => {
             .toPlainDateTime()
             .add({ days })
             .toZonedDateTime(zone, { disambiguation: 'compatible' })
-          expect(waitEnds(wait(days, 'days'), from, zone)).toBe(wall.epochMilliseconds)
+          expect(spanEnds({ amount: days, unit: 'days' }, from, zone)).toBe(wall.epochMilliseconds)
         },
       ),
       { numRuns: 2000 },
@@ -99,5 +94,8 @@ it('knows zones by their IANA names', () => {
 })
 
 it('says a wait as one does', () => {
-  expect([describeWait(wait(1, 'hours')), describeWait(wait(2, 'days'))]).toEqual(['1 hour', '2 days'])
+  expect([describeSpan({ amount: 1, unit: 'hours' }), describeSpan({ amount: 2, unit: 'days' })]).toEqual([
+    '1 hour',
+    '2 days',
+  ])
 })

@@ -13,6 +13,7 @@ export function paperGrainProgram(form: number, email: number): Program {
   return {
     startsWhen: [{ kind: 'formSent', form }],
     reentry: 'never',
+    leavesWhen: [],
     zone: business.zone,
     steps: [
       { kind: 'send', id: 'deliver', email },

@@ -15,6 +15,7 @@ export function templatePackProgram({ form, tags, emails }: TemplatePackIds): Pr
   return {
     startsWhen: [{ kind: 'formSent', form }],
     reentry: 'never',
+    leavesWhen: [],
     zone: business.zone,
     steps: [
       { kind: 'send', id: 'deliver', email: emails.delivery },

@@ -1,8 +1,8 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import { valueSetBy } from '../../core/audience/people/personAction.ts'
 import type { LinkAction } from '../../core/email/linkAction.ts'
-import { recordActivities } from '../audience/people/activities.ts'
 import { openFields } from '../audience/describing/fields.ts'
+import { setOwnFields } from '../audience/describing/ownFields.ts'
 import { addTags, removeTags } from '../audience/describing/tags.ts'
 import { setTopic } from '../audience/describing/topics.ts'
 import type { Queries } from '../database/connect.ts'
@@ -54,14 +54,13 @@ const appliers: { [K in LinkAction['does']]: Apply<K> } = {
   async setField(action, { contact, by, at }, { q }) {
     const set = valueSetBy(action, await openFields(q))
     if (!set) return
-    const changed = await q.row(
-      `update contact set fields = fields || $2, updated_at = $3 where id = $1 and not fields @> $2 returning id`,
-      [contact, JSON.stringify(set.values), new Date(at)],
-    )
-    if (changed)
-      await recordActivities(q, [
-        { contact, kind: 'contactChanged', at, details: { fields: [set.field.name], by } },
-      ])
+    const values = Object.entries(set.values).map(([field, value]) => ({
+      contact,
+      field: Number(field),
+      value,
+      at,
+    }))
+    await setOwnFields(q, values, by)
   },
   async startFollowup({ followup }, { contact, by }, { platform, q }) {
     if (followup === null) return

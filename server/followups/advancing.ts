@@ -44,7 +44,8 @@ export async function planAdvances(
     if (!known || !about) continue
     const at = momentOf(claimed)
     try {
-      planned.push({ claimed, at, result: advance(known.program, known.track, claimed, about, at) })
+      const own = { ...about, seed: `${claimed.followup} ${claimed.contact}` }
+      planned.push({ claimed, at, result: advance(known.program, known.track, claimed, own, at) })
     } catch (error) {
       failed.push({ claimed, error })
     }

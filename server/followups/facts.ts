@@ -1,9 +1,27 @@
 import type { Purpose } from '../../core/audience/people/permission.ts'
-import type { Facts } from '../../core/followups/advance.ts'
+import type { Facts } from '../../core/followups/enrolment.ts'
 import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
+import { kindsToLeave } from '../../core/followups/wakes.ts'
+import { openFields } from '../audience/describing/fields.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
 import { activityKindsIn, loadPeople } from '../audience/people/personFacts.ts'
 import type { Queries } from '../database/connect.ts'
+
+/** What the engine may look at, but for what belongs to one enrolment. */
+export type KnownFacts = Omit<Facts, 'seed'>
+
+/** Personal deadlines by person and offer. */
+async function loadDeadlines(
+  q: Queries,
+  contacts: readonly number[],
+): Promise<Map<number, Record<string, number>>> {
+  const rows = await q.rows<{ contact: number; offers: Record<string, number> }>(
+    `select contact_id contact, json_object_agg(offer, floor(extract(epoch from ends_at) * 1000)) offers
+     from personal_deadline where contact_id = any($1) group by 1`,
+    [contacts],
+  )
+  return new Map(rows.map(({ contact, offers }) => [contact, offers]))
+}
 
 /**
  * What the engine may look at, for many people in a few statements.
@@ -13,14 +31,23 @@ export async function loadFacts(
   q: Queries,
   programs: readonly Program[],
   contacts: readonly number[],
-): Promise<Map<number, Facts>> {
+): Promise<Map<number, KnownFacts>> {
   const trees = programs.flatMap(conditionsOf)
   const context = await loadContext(q, trees, programs.flatMap(referencesOfProgram))
   const emails = await q.rows<{ id: number; purpose: Purpose }>(
     'select id, purpose from email where id = any($1)',
     [Object.keys(context.names.emails).map(Number)],
   )
-  const people = await loadPeople(q, contacts, activityKindsIn(trees, context.segments))
+  const kinds = [...activityKindsIn(trees, context.segments), ...programs.flatMap(kindsToLeave)]
+  const people = await loadPeople(q, contacts, [...new Set(kinds)])
+  const fields = await openFields(q)
+  const deadlines = await loadDeadlines(q, contacts)
   const purposes = Object.fromEntries(emails.map(({ id, purpose }) => [id, { purpose }]))
-  return new Map([...people].map(([id, person]) => [id, { person, emails: purposes, context }]))
+  return new Map(
+    [...people].map(([id, person]) => [
+      id,
+      // Sessions have no times yet: their part brings them.
+      { person, emails: purposes, context, fields, sessions: {}, deadlines: deadlines.get(id) ?? {} },
+    ]),
+  )
 }

@@ -2,28 +2,54 @@ import type { Instant } from '../../core/audience/people/activity.ts'
 import { recordActivities } from '../audience/people/activities.ts'
 import type { Queries } from '../database/connect.ts'
 
+/** Somebody who is to leave a follow-up. */
+export interface Leaving {
+  followup: number
+  contact: number
+  /** As the journal says it. */
+  reason: string
+  at: Instant
+}
+
 /**
- * Takes somebody out of a follow-up, in the transaction of `q`, which has locked the person: nothing more of it is sent,
- * and the journal says why. Who is not in it stays as they are.
+ * Takes people out of follow-ups, in the transaction of `q`, which has locked them: nothing more of it is sent, and
+ * the journal says why. Who is not in it stays as they are.
+ * @returns how many left
  */
-export async function leaveFollowup(
-  q: Queries,
-  { followup, contact, reason, at }: { followup: number; contact: number; reason: string; at: Instant },
-): Promise<void> {
-  const left = await q.rows<{ id: number }>(
-    `with inside as (select id, step from enrolment
-       where followup_id = $1 and contact_id = $2 and ended_at is null for update),
-     left_now as (update enrolment set step = null, due_at = null, wakes_at = null, ended_at = $3
+export async function leaveFollowups(q: Queries, leaving: readonly Leaving[]): Promise<number> {
+  if (leaving.length === 0) return 0
+  const left = await q.rows<{ id: number; contact: number; followup: number; at: Date }>(
+    `with inside as (select id, step, contact_id, followup_id, reason, at from enrolment
+         join unnest($1::bigint[], $2::bigint[], $3::text[], $4::timestamptz[]) t (followup, contact, reason, at)
+           on followup_id = followup and contact_id = contact
+       where ended_at is null order by id for update of enrolment),
+     left_now as (update enrolment set step = null, due_at = null, wakes_at = null, ended_at = inside.at
        from inside where enrolment.id = inside.id),
      told as (insert into decision (enrolment_id, contact_id, step, outcome, reason, at)
-       select id, $2, step, 'left', $4, $3 from inside),
-     held as (update message set state = 'held', problem = $4
+       select id, contact_id, step, 'left', reason, at from inside),
+     held as (update message set state = 'held', problem = inside.reason
        from inside where enrolment_id = inside.id and state = 'queued')
-     select id from inside`,
-    [followup, contact, new Date(at), reason],
+     select id, contact_id contact, followup_id followup, at from inside`,
+    [
+      leaving.map(({ followup }) => followup),
+      leaving.map(({ contact }) => contact),
+      leaving.map(({ reason }) => reason),
+      leaving.map(({ at }) => new Date(at)),
+    ],
   )
   await recordActivities(
     q,
-    left.map(({ id }) => ({ contact, kind: 'followupEnded', at, details: { followup, enrolment: id } })),
+    left.map(({ id, contact, followup, at }) => ({
+      contact,
+      kind: 'followupEnded',
+      at: at.getTime(),
+      details: { followup, enrolment: id },
+    })),
   )
+  return left.length
+}
+
+/** The same for one person. */
+export async function leaveFollowup(q: Queries, leaving: Leaving): Promise<void> {
+  await leaveFollowups(q, [leaving])
 }

@@ -1,8 +1,6 @@
 import type { Activity } from '../../core/audience/people/activity.ts'
 import { nameOf } from '../../core/audience/segments/names.ts'
-import { enrol } from '../../core/followups/advance.ts'
-import { mayEnter, openingSends, starts } from '../../core/followups/starting.ts'
-import { recordActivities } from '../audience/people/activities.ts'
+import { openingSends, starts } from '../../core/followups/starting.ts'
 import { survivorOf, type Contact } from '../audience/people/contacts.ts'
 import { loadNames } from '../audience/segments/names.ts'
 import type { Queries } from '../database/connect.ts'
@@ -11,48 +9,10 @@ import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { advanceEnrolments } from './advancing.ts'
 import type { ClaimedEnrolment } from './claimedEnrolment.ts'
+import { letIn } from './entering.ts'
 import { Followup } from './models.ts'
 
 type StartJob = JobPayload<'startFollowups'>
-
-interface Earlier {
-  id: number
-  ended: boolean
-  activity: number | null
-}
-
-/** Lets one person into one follow-up, unless this very activity did so before. */
-async function enter(
-  q: Queries,
-  followup: Followup,
-  contact: Contact,
-  job: StartJob,
-): Promise<ClaimedEnrolment | null> {
-  const enrolment = enrol(followup.program, job.at)
-  const stored = await q.row<{ id: number }>(
-    `insert into enrolment (followup_id, contact_id, activity_id, started_at, step, wakes_at)
-     values ($1, $2, $3, $4, $5, $6)
-     on conflict (activity_id, followup_id) where activity_id is not null do nothing returning id`,
-    [
-      followup.id,
-      contact.id,
-      job.activity,
-      new Date(enrolment.startedAt),
-      enrolment.step,
-      new Date(job.at - contact.clockAhead),
-    ],
-  )
-  return (
-    (stored && {
-      ...enrolment,
-      id: stored.id,
-      followup: followup.id,
-      contact: contact.id,
-      clockAhead: contact.clockAhead,
-    }) ??
-    null
-  )
-}
 
 /**
  * Sends once more what a form asks for to somebody who does not come in again: they lost the email, or it never
@@ -118,31 +78,22 @@ export async function startFollowups(platform: Platform, job: StartJob): Promise
     const contact = await survivorOf(tx, job.contact, 'change')
     if (!contact) return
     const now = platform.clock.now()
+    const session = 'session' in job.details ? Number(job.details.session) : null
     const entered: ClaimedEnrolment[] = []
     for (const followup of starting) {
-      const earlier = await tx.rows<Earlier>(
-        `select id, ended_at is not null ended, activity_id activity from enrolment
-         where contact_id = $1 and followup_id = $2 order by id`,
-        [contact.id, followup.id],
+      const entrant = { contact: contact.id, activity: job.activity, at: job.at, session }
+      const { enrolments } = await letIn(tx, followup, [entrant], now)
+      entered.push(...enrolments)
+      if (enrolments.length > 0 || activity.kind !== 'formSent') continue
+      const last = await tx.row<{ id: number; activity: number | null }>(
+        `select id, activity_id activity from enrolment where contact_id = $1 and followup_id = $2
+         order by activity_id = $3 desc nulls last, id desc limit 1`,
+        [contact.id, followup.id, job.activity],
       )
-      // The job ran before, and was not struck off.
-      if (earlier.some((each) => each.activity === job.activity)) continue
-      const last = earlier.at(-1)
-      if (mayEnter(followup.program, earlier).allowed) {
-        const enrolment = await enter(tx, followup, contact, job)
-        if (enrolment) entered.push(enrolment)
-      } else if (activity.kind === 'formSent' && last)
+      // Where this activity let them in, the job ran before, and was not struck off.
+      if (last && last.activity !== job.activity)
         await deliverAgain(tx, followup, contact, last.id, job, new Date(now))
     }
-    await recordActivities(
-      tx,
-      entered.map((each) => ({
-        contact: each.contact,
-        kind: 'followupStarted',
-        at: job.at,
-        details: { followup: each.followup, enrolment: each.id },
-      })),
-    )
     await advanceEnrolments(tx, entered, now, platform.log)
     await announce(tx, 'followups', 'email', 'audience')
   })

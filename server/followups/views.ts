@@ -1,13 +1,14 @@
 import type { FollowupRow, FollowupView, StepView } from '../../contract/followups.ts'
 import type { Names } from '../../core/audience/segments/names.ts'
-import { allSteps, conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
+import { allSteps } from '../../core/followups/step.ts'
+import { conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
 import { layoutTimetable } from '../../core/followups/timetable.ts'
 import { Page } from '../pages/models.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
 import { Followup } from './models.ts'
-import { describeStart, describeStep } from './describe.ts'
+import { describeStart, describeStep } from '../../core/followups/sentences.ts'
 
 interface Counts {
   id: number

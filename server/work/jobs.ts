@@ -26,6 +26,16 @@ export const jobPayloads = {
     place: z.string(),
     answers: storedAnswers,
   }),
+  /** A step of a follow-up has something to say to the team. */
+  tellTeam: z.object({ contact: id, followup: id, words: z.string() }),
+  callWebhook: z.object({
+    contact: id,
+    followup: id,
+    enrolment: id,
+    step: z.string(),
+    url: z.string(),
+    at: z.number(),
+  }),
   sendAddressConfirmation: z.object({ change: id }),
   sendSenderConfirmation: z.object({ sender: id }),
   sendTest: z.object({ email: id, version: id, account: id, person: id.nullable() }),
@@ -62,6 +72,9 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   // One after the other: a tool may take much memory.
   previewFile: { ...plain, queue: () => 'previews' },
   notifyTeam: plain,
+  tellTeam: plain,
+  // A server that does not answer holds up no other job.
+  callWebhook: { ...plain, queue: ({ url }) => `webhooks ${new URL(url).host}` },
   sendAddressConfirmation: plain,
   sendSenderConfirmation: plain,
   sendTest: plain,

@@ -20,6 +20,7 @@ import { decideHastyClicks } from '../email/hastyClicks.ts'
 import { senderConfirmation } from '../email/senders.ts'
 import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
+import { callWebhook, teamNote } from '../followups/outside.ts'
 import { advanceDue } from '../followups/advancing.ts'
 import { startFollowups } from '../followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
@@ -50,6 +51,8 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     previewFile: preview,
     sendAddressConfirmation: confirmAddress,
     sendTest: test,
+    tellTeam: tell,
+    callWebhook: call,
     sendSenderConfirmation: confirmSender,
     longWork: work,
   } = jobPayloads
@@ -62,6 +65,8 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     sendConfirmation: async (payload) =>
       send(await confirmationEmail(platform, confirm.parse(payload).confirmation)),
     sendFile: async (payload) => send(await fileEmail(platform, file.parse(payload))),
+    tellTeam: async (payload) => send(await teamNote(platform, tell.parse(payload))),
+    callWebhook: (payload) => callWebhook(platform, call.parse(payload)),
     previewFile: (payload) => previewFile(platform, preview.parse(payload)),
     notifyTeam: async (payload) => send(await teamEmail(platform, notice.parse(payload))),
     sendAddressConfirmation: async (payload) =>

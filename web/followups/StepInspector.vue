@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import type { StepView } from '../../contract/followups.ts'
-import type { Outcome } from '../../core/followups/advance.ts'
+import type { Outcome } from '../../core/followups/enrolment.ts'
 import { countOf, peopleOf } from '../wording.ts'
 
 const props = defineProps<{ step: StepView | null }>()
@@ -14,6 +14,9 @@ const words: Record<Outcome, string> = {
   waits: 'started waiting',
   took: 'continued',
   tagged: 'tagged',
+  did: 'done',
+  jumped: 'jumped ahead from here',
+  moved: 'moved by hand',
   left: 'left here',
   setAside: 'set aside after an error',
 }

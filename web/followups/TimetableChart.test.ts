@@ -2,7 +2,7 @@ import { flushPromises } from '@vue/test-utils'
 import { beforeEach, describe, expect, it } from 'vitest'
 import type { StepView } from '../../contract/followups.ts'
 import type { Program } from '../../core/followups/program.ts'
-import { allSteps } from '../../core/followups/program.ts'
+import { allSteps } from '../../core/followups/step.ts'
 import { layoutTimetable } from '../../core/followups/timetable.ts'
 import { modelOf, show, type Shown } from '../../testing/screen.ts'
 import TimetableChart from './TimetableChart.vue'
@@ -10,6 +10,7 @@ import TimetableChart from './TimetableChart.vue'
 const program: Program = {
   startsWhen: [],
   reentry: 'never',
+  leavesWhen: [],
   zone: 'Europe/Dublin',
   steps: [
     { kind: 'send', id: 'file', email: 1 },

@@ -1,5 +1,23 @@
 <script setup lang="ts">
-import { mdiCallSplit, mdiEmailOutline, mdiTagOutline } from '@mdi/js'
+import {
+  mdiAccountVoice,
+  mdiArrowRightThin,
+  mdiCallSplit,
+  mdiCheckCircleOutline,
+  mdiClockEnd,
+  mdiCloseCircleOutline,
+  mdiEmailOutline,
+  mdiFlagOutline,
+  mdiFormTextbox,
+  mdiMessageTextOutline,
+  mdiPercentOutline,
+  mdiPlusCircleOutline,
+  mdiTagOffOutline,
+  mdiTagOutline,
+  mdiTicketPercentOutline,
+  mdiTimerSandEmpty,
+  mdiWebhook,
+} from '@mdi/js'
 import { computed } from 'vue'
 import type { StepView, TimetableView } from '../../contract/followups.ts'
 import { countOf } from '../wording.ts'
@@ -20,9 +38,28 @@ const dashOf = (lane: number): string => dashes[lane % dashes.length] ?? ''
 /** A wait is drawn as its track, and an end as a stop: they need no sign. */
 const icons: Record<StepView['kind'], string | undefined> = {
   send: mdiEmailOutline,
-  addTag: mdiTagOutline,
-  branch: mdiCallSplit,
+  sendText: mdiMessageTextOutline,
+  notifyTeam: mdiAccountVoice,
   waitFor: undefined,
+  waitDay: undefined,
+  waitTime: undefined,
+  waitDate: undefined,
+  waitRelative: undefined,
+  waitUntil: mdiTimerSandEmpty,
+  branch: mdiCallSplit,
+  split: mdiPercentOutline,
+  addTag: mdiTagOutline,
+  removeTag: mdiTagOffOutline,
+  setField: mdiFormTextbox,
+  givePoints: mdiPlusCircleOutline,
+  joinTopic: mdiCheckCircleOutline,
+  leaveTopic: mdiCloseCircleOutline,
+  startFollowup: mdiArrowRightThin,
+  leaveFollowup: mdiCloseCircleOutline,
+  startDeadline: mdiClockEnd,
+  makeCoupon: mdiTicketPercentOutline,
+  webhook: mdiWebhook,
+  milestone: mdiFlagOutline,
   end: undefined,
 }
 

@@ -1,11 +1,17 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { allSteps, type Program } from '../../core/followups/program.ts'
+import { allSteps } from '../../core/followups/step.ts'
+import { type Program } from '../../core/followups/program.ts'
 import { layoutTimetable } from '../../core/followups/timetable.ts'
 import { anyProgram } from '../../testing/programs.ts'
 import { drawTimetable } from './geometry.ts'
 
-const frame: Omit<Program, 'steps'> = { startsWhen: [], reentry: 'never', zone: 'Europe/Dublin' }
+const frame: Omit<Program, 'steps'> = {
+  startsWhen: [],
+  reentry: 'never',
+  leavesWhen: [],
+  zone: 'Europe/Dublin',
+}
 const when = { kind: 'hasTag', tag: 1 } as const
 
 function draw(program: Program) {

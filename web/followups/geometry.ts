@@ -1,7 +1,33 @@
-import type { StepView, TimetableView } from '../../contract/followups.ts'
+import type { TimetableView } from '../../contract/followups.ts'
+import type { StepKind } from '../../core/followups/step.ts'
 
 /** Widths of tokens by kind, in pixels. */
-const widths: Record<StepView['kind'], number> = { send: 148, addTag: 132, branch: 30, end: 48, waitFor: 0 }
+const widths: Readonly<Record<StepKind, number>> = {
+  send: 148,
+  sendText: 148,
+  notifyTeam: 132,
+  waitFor: 0,
+  waitDay: 0,
+  waitTime: 0,
+  waitDate: 0,
+  waitRelative: 0,
+  waitUntil: 30,
+  branch: 30,
+  split: 30,
+  addTag: 132,
+  removeTag: 132,
+  setField: 132,
+  givePoints: 132,
+  joinTopic: 132,
+  leaveTopic: 132,
+  startFollowup: 132,
+  leaveFollowup: 132,
+  startDeadline: 132,
+  makeCoupon: 132,
+  webhook: 132,
+  milestone: 110,
+  end: 48,
+}
 
 const gap = 16
 /** Shortest track on which a waiting label fits. */
@@ -75,7 +101,7 @@ function measure(timetable: TimetableView, widthOf: (step: string) => number): R
 }
 
 /** Where everything of a timetable is drawn, in pixels. */
-export function drawTimetable(timetable: TimetableView, kindOf: (step: string) => StepView['kind']): Drawing {
+export function drawTimetable(timetable: TimetableView, kindOf: (step: string) => StepKind): Drawing {
   const widthOf = (step: string): number => widths[kindOf(step)]
   const ruler = measure(timetable, widthOf)
   const drawing: Drawing = {

@@ -23,7 +23,12 @@ export const sourceName = source.keyof()
  */
 export const activityDetails = {
   contactAdded: z.object({ by: z.enum(['form', 'hand', 'import', 'demo']), import: id.optional() }),
-  contactChanged: z.object({ fields: z.array(z.string()), by: z.string().optional() }),
+  contactChanged: z.object({
+    fields: z.array(z.string()),
+    /** The same as rules name them: own fields by id, the others by what they are called in the schema. */
+    changed: z.array(z.union([id, z.string()])).optional(),
+    by: z.string().optional(),
+  }),
   contactMerged: z.object({ address: z.string(), by: z.string() }),
   consentGiven: z.object({ source: z.string(), topic: id.optional() }),
   topicJoined: z.object({ topic: id, by: z.string() }),
@@ -47,8 +52,16 @@ export const activityDetails = {
   pageVisited: z.object({ page: id }),
   quizFinished: z.object({ quiz: id, result: z.string() }),
   productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
+  orderRefunded: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
+  checkoutLeft: z.object({ product: id.optional() }),
   sessionRegistered: z.object({ session: id }),
   sessionAttended: z.object({ session: id }),
+  sessionMissed: z.object({ session: id }),
+  /** Another program reported it. */
+  eventReported: z.object({ name: z.string() }),
+  /** A follow-up gave them, beside what the rules of the scorecard give. */
+  pointsGiven: z.object({ scorecard: id, points: z.number(), by: z.string() }),
+  deadlineStarted: z.object({ offer: z.string(), endsAt: z.string(), by: z.string() }),
   tagAdded: z.object({ tag: id, by: z.string() }),
   tagRemoved: z.object({ tag: id, by: z.string() }),
   emailSent: z.object({ email: id, message: id, broadcast: id.optional() }),
@@ -122,10 +135,17 @@ export const detailKinds: Readonly<Record<string, NamedKind>> = {
   session: 'sessions',
   followup: 'followups',
   scorecard: 'scorecards',
+  field: 'fields',
+  segment: 'segments',
 }
 
-/** Does the activity have every wanted detail? Values compare by equality. */
+/** Does the activity have every wanted detail? Values compare by equality; a wanted list must be among those told. */
 export function matchesDetails(activity: Activity, wanted: Record<string, unknown>): boolean {
   const details: Record<string, unknown> = activity.details
-  return Object.entries(wanted).every(([name, value]) => details[name] === value)
+  return Object.entries(wanted).every(([name, value]) => {
+    const told = details[name]
+    return Array.isArray(value) && Array.isArray(told)
+      ? value.every((each) => told.includes(each))
+      : told === value
+  })
 }

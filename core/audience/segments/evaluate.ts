@@ -34,7 +34,8 @@ export interface Answer {
 
 /** A time as the journal tells it: "3 Mar 09:00". */
 export function formatTime(at: Instant, zone: string): string {
-  return DateTime.fromMillis(at, { zone }).setLocale('en-GB').toFormat('d LLL HH:mm')
+  // Luxon has American names of months by heart; others it asks for, which takes twenty times as long.
+  return DateTime.fromMillis(at, { zone, locale: 'en-US' }).toFormat('d LLL HH:mm')
 }
 
 type Did = Extract<Leaf, { kind: 'did' }>

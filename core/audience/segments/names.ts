@@ -20,6 +20,25 @@ export const namedKinds = [
 ] as const
 export type NamedKind = (typeof namedKinds)[number]
 
+/** What one of a kind is called. */
+export const singularNames: Record<NamedKind, string> = {
+  emails: 'email',
+  links: 'link',
+  tags: 'tag',
+  pages: 'page',
+  forms: 'form',
+  files: 'file',
+  topics: 'topic',
+  fields: 'field',
+  segments: 'segment',
+  scorecards: 'scorecard',
+  followups: 'follow-up',
+  products: 'product',
+  quizzes: 'quiz',
+  sessions: 'session',
+  wordings: 'consent wording',
+}
+
 /** Names of all things by kind and id, for sentences that people read. */
 export type Names = Record<NamedKind, Record<number, string>> & {
   /** The words of own fields' choices, by the ids of both: "3 coptic". */

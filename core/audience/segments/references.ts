@@ -1,6 +1,6 @@
 import { detailKinds } from '../people/activity.ts'
 import { leavesOf, type Condition, type Leaf } from './condition.ts'
-import { nameOf, type NamedKind, type Names } from './names.ts'
+import { nameOf, singularNames, type NamedKind, type Names } from './names.ts'
 
 /** A thing that a condition speaks of. */
 export interface Reference {
@@ -48,29 +48,11 @@ export function isBroken(leaf: Leaf, names: Names): boolean {
   return referencesOf(leaf).some(({ kind, id }) => names[kind][id] === undefined)
 }
 
-const singular: Record<NamedKind, string> = {
-  emails: 'email',
-  links: 'link',
-  tags: 'tag',
-  pages: 'page',
-  forms: 'form',
-  files: 'file',
-  topics: 'topic',
-  fields: 'field',
-  segments: 'segment',
-  scorecards: 'scorecard',
-  followups: 'follow-up',
-  products: 'product',
-  quizzes: 'quiz',
-  sessions: 'session',
-  wordings: 'consent wording',
-}
-
 /** What is gone, each once, in words: "the tag something deleted (7)". */
 export function missingIn(tree: Condition, names: Names): string[] {
   const missing = leavesOf(tree)
     .flatMap(referencesOf)
     .filter(({ kind, id }) => names[kind][id] === undefined)
-    .map(({ kind, id }) => `the ${singular[kind]} ${nameOf(names, kind, id)}`)
+    .map(({ kind, id }) => `the ${singularNames[kind]} ${nameOf(names, kind, id)}`)
   return [...new Set(missing)]
 }

@@ -45,31 +45,58 @@ export async function saveTopic(
   })
 }
 
-/**
- * Writes down that a person agrees to a topic, or no longer does, with the words they saw. Saying the same again
- * changes nothing.
- */
-export async function setTopic(
-  q: Queries,
-  entry: { contact: number; topic: number; agreed: boolean; wording: string; by: string; at: Instant },
-): Promise<void> {
-  const { contact, topic, agreed, wording, by } = entry
-  const at = new Date(entry.at)
-  const changed = await q.row(
-    // Not wanting what one never had is nothing to write down.
-    `insert into contact_topic (contact_id, topic_id, agreed, at, by)
-     select $1, $2, $3, $4, $5
-     where $3 or exists (select from contact_topic where contact_id = $1 and topic_id = $2)
-     on conflict (contact_id, topic_id) do update set agreed = $3, at = $4, by = $5
-       where contact_topic.agreed <> $3 returning contact_id`,
-    [contact, topic, agreed, at, by],
-  )
-  if (!changed) return
-  await q.rows(
-    'insert into consent (contact_id, given, wording, source, at, topic_id) values ($1, $2, $3, $4, $5, $6)',
-    [contact, agreed, wording, by, at, topic],
-  )
-  await recordActivities(q, [
-    { contact, kind: agreed ? 'topicJoined' : 'topicLeft', at: entry.at, details: { topic, by } },
-  ])
+/** What somebody says of a topic, with the words they saw. */
+export interface TopicWish {
+  contact: number
+  topic: number
+  agreed: boolean
+  wording: string
+  by: string
+  at: Instant
 }
+
+/**
+ * Writes down that people agree to topics, or no longer do, each once. Saying the same again changes nothing, and so
+ * does a topic that is gone.
+ */
+export async function setTopics(q: Queries, wishes: readonly TopicWish[]): Promise<void> {
+  if (wishes.length === 0) return
+  const columns = [
+    wishes.map(({ contact }) => contact),
+    wishes.map(({ topic }) => topic),
+    wishes.map(({ agreed }) => agreed),
+    wishes.map(({ at }) => new Date(at)),
+    wishes.map(({ by }) => by),
+    wishes.map(({ wording }) => wording),
+  ]
+  const changed = await q.rows<{ contact: number; topic: number; agreed: boolean; by: string; at: Date }>(
+    // Not wanting what one never had is nothing to write down.
+    `with wished as (
+       select wished.* from unnest($1::bigint[], $2::bigint[], $3::boolean[], $4::timestamptz[], $5::text[], $6::text[])
+         wished (contact, topic, agreed, at, by, wording) join topic on topic.id = wished.topic),
+     changed as (
+       insert into contact_topic (contact_id, topic_id, agreed, at, by)
+       select contact, topic, agreed, at, by from wished
+       where agreed or exists (select from contact_topic where contact_id = contact and topic_id = topic)
+       on conflict (contact_id, topic_id) do update set agreed = excluded.agreed, at = excluded.at, by = excluded.by
+         where contact_topic.agreed <> excluded.agreed returning contact_id, topic_id, agreed, at, by),
+     consented as (
+       insert into consent (contact_id, given, wording, source, at, topic_id)
+       select contact_id, changed.agreed, wording, changed.by, changed.at, topic_id
+       from changed join wished on contact = contact_id and topic = topic_id)
+     select contact_id contact, topic_id topic, agreed, by, at from changed`,
+    columns,
+  )
+  await recordActivities(
+    q,
+    changed.map(({ contact, topic, agreed, by, at }) => ({
+      contact,
+      kind: agreed ? 'topicJoined' : 'topicLeft',
+      at: at.getTime(),
+      details: { topic, by },
+    })),
+  )
+}
+
+/** The same for one person. */
+export const setTopic = (q: Queries, wish: TopicWish): Promise<void> => setTopics(q, [wish])

@@ -1,7 +1,9 @@
 import type { ActivityDetails, ActivityKind, Instant } from '../../../core/audience/people/activity.ts'
 import { activityTraits } from '../../../core/audience/people/activityTraits.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
+import { startingActivity, type StartKind } from '../../../core/followups/start.ts'
 import type { Queries } from '../../database/connect.ts'
+import { wake } from '../../followups/waking.ts'
 import { queueAll, type NewJob } from '../../work/jobs.ts'
 import { scoringAfter } from '../scores/scoreJobs.ts'
 
@@ -25,17 +27,25 @@ export async function hasJustDone(q: Queries, { contact, kind, at, details }: Ne
 interface Listening {
   /** The kinds of activity that start a follow-up now; forms can name some by themselves. */
   starting: ReadonlySet<string>
+  /** Those that somebody inside one waits for. */
+  waking: ReadonlySet<string>
   cards: Scorecard[]
 }
 
 /** What in this install waits for people to do something. */
 async function whoListens(q: Queries): Promise<Listening> {
-  const found = await q.row<{ kinds: string[]; cards: Scorecard[] }>(
+  const found = await q.row<{ kinds: StartKind[]; waking: string[]; cards: Scorecard[] }>(
     `select (select coalesce(json_agg(distinct rule->>'kind'), '[]')
          from followup, jsonb_array_elements(program->'startsWhen') rule where state = 'live') kinds,
+       (select coalesce(json_agg(distinct kind), '[]') from waits_for) waking,
        (select coalesce(json_agg(card), '[]') from scorecard) cards`,
   )
-  return { starting: new Set(['formSent', ...(found?.kinds ?? [])]), cards: found?.cards ?? [] }
+  const starting = (found?.kinds ?? []).flatMap((kind) => startingActivity(kind) ?? [])
+  return {
+    starting: new Set(['formSent', ...starting]),
+    waking: new Set(found?.waking),
+    cards: found?.cards ?? [],
+  }
 }
 
 /**
@@ -65,7 +75,11 @@ export async function recordActivities(
       activities.map((each) => new Date(each.at)),
     ],
   )
-  const { starting, cards } = await whoListens(q)
+  const { starting, waking, cards } = await whoListens(q)
+  await wake(
+    q,
+    activities.filter(({ kind }) => waking.has(kind)),
+  )
   const looking = activities.flatMap(({ contact, kind, details, at }, i): NewJob[] => {
     const activity = stored[i]?.id
     return activityTraits[kind].startsFollowups && starting.has(kind) && activity !== undefined

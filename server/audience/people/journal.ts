@@ -3,7 +3,7 @@ import type { ActivityDetails, ActivityKind } from '../../../core/audience/peopl
 import { activityTraits } from '../../../core/audience/people/activityTraits.ts'
 import { describeActivity } from '../../../core/audience/segments/describe.ts'
 import { referencesOfDetails } from '../../../core/audience/segments/references.ts'
-import type { Outcome } from '../../../core/followups/advance.ts'
+import type { Outcome } from '../../../core/followups/enrolment.ts'
 import type { Queries } from '../../database/connect.ts'
 import { loadNames } from '../segments/names.ts'
 
@@ -16,6 +16,9 @@ const outcomes: Record<Outcome, string> = {
   waits: 'waits',
   took: 'took the lane',
   tagged: 'tagged',
+  did: 'did',
+  jumped: 'jumped ahead',
+  moved: 'was moved',
   left: 'left',
   setAside: 'was set aside',
 }

@@ -15,6 +15,8 @@ export interface ClaimedMessage {
   attempts: number
   /** Somebody wants it out at once, whatever the sending rules say. */
   hurried: boolean
+  /** What becomes of it when the sending rules have no place for it now. */
+  whenFull: 'move' | 'skip'
   firstTriedAt: Instant | null
   broadcast: { id: number; stoppedBy: string | null } | null
   /** What the variant of the broadcast that they get has in place of the email's own. */
@@ -72,7 +74,7 @@ export async function claimMessages(q: Queries, now: Instant, most: number): Pro
   if (due.length === 0) return []
   return q.rows<ClaimedMessage>(
     `select message.id, message.email_id "emailId", coalesce(email_version, email.published_version) version,
-       message.purpose, attempts, hurried, floor(extract(epoch from first_tried_at) * 1000)::bigint "firstTriedAt",
+       message.purpose, attempts, hurried, when_full "whenFull", floor(extract(epoch from first_tried_at) * 1000)::bigint "firstTriedAt",
        case when broadcast.id is not null
          then json_build_object('id', broadcast.id, 'stoppedBy', broadcast.stopped_by) end broadcast,
        variant.subject, variant.sender_name "senderName",

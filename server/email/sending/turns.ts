@@ -22,6 +22,12 @@ export async function roomFor(q: Queries, rules: SendingRules, now: Instant): Pr
 
 const now: Turn = { is: 'now' }
 
+/** For a step that sends now or not at all. */
+const skippedInstead = (reason: string): Turn => ({
+  is: 'skipped',
+  reason: reason.replace('Moved:', 'Skipped:'),
+})
+
 /** Looks at what the rules need for a batch, once. */
 export async function openTurns(
   q: Queries,
@@ -39,7 +45,7 @@ export async function openTurns(
   const { zone } = await getBusiness(q)
   return {
     isAlone: ({ purpose, contact }) => purpose !== 'marketing' || alone === null || alone.has(contact.id),
-    take({ purpose, contact, hurried }, onTheirClock) {
+    take({ purpose, contact, hurried, whenFull }, onTheirClock) {
       if (purpose !== 'marketing' || hurried) return now
       const sent = recent.get(contact.id) ?? []
       const turn = turnOf(rules, {
@@ -49,7 +55,7 @@ export async function openTurns(
       })
       // The next one to the same person in this batch sees that this one goes.
       if (turn.is === 'now') recent.set(contact.id, [...sent, onTheirClock])
-      return turn
+      return turn.is === 'moved' && whenFull === 'skip' ? skippedInstead(turn.reason) : turn
     },
   }
 }
