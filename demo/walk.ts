@@ -8,7 +8,6 @@ import type { Program } from '../core/followups/program.ts'
 import { indexSteps, type Track } from '../core/followups/track.ts'
 import { loadAllNames } from '../server/audience/segments/names.ts'
 import type { Queries } from '../server/database/connect.ts'
-import type { Followup } from '../server/followups/models.ts'
 import type { Person, Walk } from './person.ts'
 
 const minute = 60_000
@@ -28,7 +27,7 @@ export interface Path {
 
 export async function pathOf(
   q: Queries,
-  followup: Followup,
+  followup: { id: number; program: Program },
   emails: readonly { id: number; purpose: Purpose }[],
   file: number,
 ): Promise<Path> {

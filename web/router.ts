@@ -72,9 +72,33 @@ export const routes: RouteRecordRaw[] = [
   },
   {
     path: '/follow-ups/:id(\\d+)',
-    component: () => import('./followups/FollowupView.vue'),
+    component: () => import('./followups/FollowupEditor.vue'),
     props: withId,
     meta: { title: 'Follow-up', station: 'Follow-ups' },
+  },
+  {
+    path: '/follow-ups/:id(\\d+)/people',
+    component: () => import('./followups/FollowupPeople.vue'),
+    props: withId,
+    meta: { title: 'People in a follow-up', station: 'Follow-ups' },
+  },
+  {
+    path: '/follow-ups/:id(\\d+)/journal',
+    component: () => import('./followups/FollowupJournal.vue'),
+    props: withId,
+    meta: { title: 'Journal of a follow-up', station: 'Follow-ups' },
+  },
+  {
+    path: '/follow-ups/:id(\\d+)/numbers',
+    component: () => import('./followups/FollowupNumbers.vue'),
+    props: withId,
+    meta: { title: 'Numbers of a follow-up', station: 'Follow-ups' },
+  },
+  {
+    path: '/follow-ups/:id(\\d+)/rehearsal',
+    component: () => import('./followups/FollowupRehearsal.vue'),
+    props: withId,
+    meta: { title: 'Rehearsal of a follow-up', station: 'Follow-ups' },
   },
   {
     path: '/library/pages',

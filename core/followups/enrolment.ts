@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Instant } from '../audience/people/activity.ts'
-import type { Field } from '../audience/describing/field.ts'
+import type { Field, FieldValue } from '../audience/describing/field.ts'
 import type { Purpose } from '../audience/people/permission.ts'
 import type { Person } from '../audience/people/person.ts'
 import type { ConditionContext } from '../audience/segments/evaluate.ts'
@@ -15,6 +15,8 @@ export interface Enrolment {
   dueAt: Instant | null
   /** The session that the start spoke of. */
   session?: number | null
+  /** By how much a pause has moved all that is reckoned from the start (milliseconds). */
+  shifted?: number
   /** Sending steps whose message is made: they are not passed twice, whatever becomes of the program. */
   sent?: readonly string[]
 }
@@ -52,7 +54,7 @@ type EffectOf<S extends Change> = S extends S ? Omit<S, 'id'> & { step: string }
 export type Effect =
   | { kind: 'sendEmail'; step: string; email: number; whenFull?: 'move' | 'skip' }
   | { kind: 'notifyTeam'; step: string; words: string }
-  | { kind: 'setField'; step: string; field: number; value: Person['fields'][number] }
+  | { kind: 'setField'; step: string; field: number; value: FieldValue }
   | { kind: 'startDeadline'; step: string; offer: string; endsAt: Instant }
   | EffectOf<Change>
 

@@ -93,7 +93,7 @@ const sendEmail: PasserOf<StepOf<'send'>> = (step, pass, next) => {
 function waiterOf({ enrolment, facts, person, context, deadlines }: Pass): Waiter {
   const { session } = enrolment
   return {
-    startedAt: enrolment.startedAt,
+    startedAt: enrolment.startedAt + (enrolment.shifted ?? 0),
     zone: context.zone,
     ownZone: person.builtIn.zone,
     session: session == null ? null : (facts.sessions[session] ?? null),

@@ -14,6 +14,7 @@ import { wakingsOf, type Waking } from './wakes.ts'
 import { matchesDetails } from '../audience/people/activity.ts'
 
 const minute = 60_000
+const by = 'follow-up'
 const day = 24 * 60 * minute
 
 /** A follow-up that takes part in a rehearsal. */
@@ -155,48 +156,43 @@ class Stage {
         this.plan(spanEnds(after.span, at, this.zone), awaitedBy(does))
   }
 
+  private readonly appliers: {
+    [K in Effect['kind']]: (effect: Extract<Effect, { kind: K }>, at: Instant) => void
+  } = {
+    sendEmail: ({ email }, at) => this.mailed(email, at),
+    addTag: ({ tag }, at) => this.happen({ kind: 'tagAdded', at, details: { tag, by } }),
+    removeTag: ({ tag }, at) => this.happen({ kind: 'tagRemoved', at, details: { tag, by } }),
+    joinTopic: ({ topic }, at) => this.happen({ kind: 'topicJoined', at, details: { topic, by } }),
+    leaveTopic: ({ topic }, at) => this.happen({ kind: 'topicLeft', at, details: { topic, by } }),
+    setField: ({ field, value }, at) => {
+      this.person = { ...this.person, fields: { ...this.person.fields, [field]: value } }
+      this.happen({ kind: 'contactChanged', at, details: { fields: [], changed: [field], by } })
+    },
+    startDeadline: ({ offer, endsAt }) => {
+      this.deadlines = { ...this.deadlines, [offer]: endsAt }
+    },
+    startFollowup: ({ followup }, at) => {
+      const other = this.asked.followups.find(({ id }) => id === followup)
+      if (other) this.enter(other, at)
+    },
+    leaveFollowup: ({ followup }, at) => this.leave(followup, at),
+    // What the team, a scorecard or another server is told changes nothing here.
+    notifyTeam: () => undefined,
+    givePoints: () => undefined,
+    webhook: () => undefined,
+  }
+
   private apply(effect: Effect, at: Instant): void {
-    const { person } = this
-    const by = 'follow-up'
-    switch (effect.kind) {
-      case 'sendEmail':
-        return this.mailed(effect.email, at)
-      case 'addTag':
-        return this.happen({ kind: 'tagAdded', at, details: { tag: effect.tag, by } })
-      case 'removeTag':
-        return this.happen({ kind: 'tagRemoved', at, details: { tag: effect.tag, by } })
-      case 'joinTopic':
-        return this.happen({ kind: 'topicJoined', at, details: { topic: effect.topic, by } })
-      case 'leaveTopic':
-        return this.happen({ kind: 'topicLeft', at, details: { topic: effect.topic, by } })
-      case 'setField': {
-        this.person = { ...person, fields: { ...person.fields, [effect.field]: effect.value ?? '' } }
-        return this.happen({
-          kind: 'contactChanged',
-          at,
-          details: { fields: [], changed: [effect.field], by },
-        })
-      }
-      case 'startDeadline':
-        this.deadlines = { ...this.deadlines, [effect.offer]: effect.endsAt }
-        return
-      case 'startFollowup': {
-        const other = this.asked.followups.find(({ id }) => id === effect.followup)
-        if (other) this.enter(other, at)
-        return
-      }
-      case 'leaveFollowup':
-        for (const run of this.runs)
-          if (run.followup.id === effect.followup && run.enrolment.step !== null) {
-            const { step } = run.enrolment
-            run.enrolment = { ...run.enrolment, step: null, dueAt: null }
-            const reason = 'another follow-up took them out'
-            this.lines.push({ at, followup: effect.followup, step, outcome: 'left', reason, email: null })
-          }
-        return
-      case 'notifyTeam':
-      case 'givePoints':
-      case 'webhook':
+    ;(this.appliers[effect.kind] as (effect: Effect, at: Instant) => void)(effect, at)
+  }
+
+  private leave(followup: number, at: Instant): void {
+    for (const run of this.runs) {
+      const { step } = run.enrolment
+      if (run.followup.id !== followup || step === null) continue
+      run.enrolment = { ...run.enrolment, step: null, dueAt: null }
+      const reason = 'another follow-up took them out'
+      this.lines.push({ at, followup, step, outcome: 'left', reason, email: null })
     }
   }
 

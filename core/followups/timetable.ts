@@ -136,16 +136,15 @@ class Layout {
       deadline: (offer) => this.deadlines.get(offer) ?? null,
     })
     const until = Math.max(now.at, found ?? now.at + nominalUnit.days)
-    this.stretches.push({
-      step: step.id,
-      lane,
-      begins: now.at,
-      until,
-      ends: found === null ? 'open' : 'fixed',
-    })
+    // Where there is nothing to wait for, it stands among the tokens of its moment.
+    if (until === now.at) {
+      this.cells.push({ step: step.id, ...now, lane })
+      return { at: now.at, rank: now.rank + 1 }
+    }
+    const ends = found === null ? 'open' : 'fixed'
+    this.stretches.push({ step: step.id, lane, begins: now.at, until, ends })
     this.moments.add(until)
-    // Where there is nothing to wait for, what follows stands beside it.
-    return { at: until, rank: until === now.at ? now.rank + 1 : 0 }
+    return { at: until, rank: 0 }
   }
 
   private lanesBelow(step: Step, parent: number, opens: Moment): Moment | null {

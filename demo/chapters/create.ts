@@ -8,7 +8,8 @@ import type { Program } from '../../core/followups/program.ts'
 import { createPage as createPageDraft } from '../../server/pages/pages.ts'
 import { business } from '../business.ts'
 import type { Queries } from '../../server/database/connect.ts'
-import { Followup } from '../../server/followups/models.ts'
+import { createFollowup as beginFollowup } from '../../server/followups/creating.ts'
+import { writeWakings } from '../../server/followups/waking.ts'
 
 /** Inserts a row of the story. @returns its id */
 async function insert(q: Queries, sql: string, values: unknown[]): Promise<number> {
@@ -90,5 +91,19 @@ export async function createPage(q: Queries, page: StoryPage, at: Date): Promise
   return id
 }
 
-export const createFollowup = (q: Queries, name: string, program: Program, at: Date): Promise<Followup> =>
-  Followup.create({ name, state: 'live', program, createdAt: at }, { transaction: q.transaction ?? null })
+/** Makes a follow-up that is live. */
+export async function createFollowup(
+  q: Queries,
+  name: string,
+  program: Program,
+  at: Date,
+): Promise<{ id: number; program: Program }> {
+  const by = business.senderName
+  const id = await beginFollowup(q, name, program, { by, at })
+  await q.rows(
+    `update followup set state = 'live', published_version = 1, published_at = $2, published_by = $3 where id = $1`,
+    [id, at, by],
+  )
+  await writeWakings(q, id, program)
+  return { id, program }
+}

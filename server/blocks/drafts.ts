@@ -40,7 +40,7 @@ interface Began {
 /** What drafts must know of a kind of thing. */
 export interface DraftKind<Content> {
   /** Its versions stand in `<table>_version`, who is at it in `<table>_editor`. */
-  table: 'page' | 'form' | 'pop_up' | 'email'
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup'
   /** As in “This page”. */
   word: string
   shape: z.ZodType<Content>
@@ -53,7 +53,10 @@ export interface DraftKind<Content> {
   published?: (q: Queries, id: number, version: Version<Content>, doing: Doing) => Promise<void>
 }
 
-export const stateOfThing = ({ archivedAt, publishedVersion }: Thing): ThingState => {
+export const stateOfThing = ({
+  archivedAt,
+  publishedVersion,
+}: Pick<Thing, 'archivedAt' | 'publishedVersion'>): ThingState => {
   if (archivedAt !== null) return 'archived'
   return publishedVersion === null ? 'draft' : 'live'
 }
@@ -163,6 +166,8 @@ export function draftsOf<Content>(kind: DraftKind<Content>) {
   return {
     thing,
     newest,
+
+    findings: kind.findings,
 
     /** The first version of something new. */
     begin: (q: Queries, id: number, content: Content, doing: Doing): Promise<Version<Content>> =>

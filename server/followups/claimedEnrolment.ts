@@ -11,7 +11,7 @@ export interface ClaimedEnrolment extends Enrolment {
 
 /** Columns of an enrolment as `ClaimedEnrolment`, with times as milliseconds. */
 export const claimedColumns = `enrolment.id, followup_id followup, contact_id contact, step,
-  contact.clock_ahead "clockAhead", session_id session,
+  contact.clock_ahead "clockAhead", session_id session, shifted,
   floor(extract(epoch from started_at) * 1000)::bigint "startedAt",
   floor(extract(epoch from due_at) * 1000)::bigint "dueAt",
   to_json(array(select message.step from message where message.enrolment_id = enrolment.id and message.step is not null)) sent`

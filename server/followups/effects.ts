@@ -134,7 +134,7 @@ const appliers: { readonly [K in EffectKind]: Apply<K> } = {
       due.map(({ claimed, at, effect }) => ({
         contact: claimed.contact,
         field: effect.field,
-        value: effect.value ?? '',
+        value: effect.value,
         at,
       })),
       by,
@@ -181,10 +181,13 @@ const appliers: { readonly [K in EffectKind]: Apply<K> } = {
 
 /** Applies what was decided for many people, kind by kind. */
 export async function applyEffects(q: Queries, all: readonly AnyDue[], now: Instant): Promise<void> {
-  const apply = async <K extends EffectKind>(kind: K): Promise<void> => {
-    const isOfKind = (each: AnyDue | Due<K>): each is Due<K> => each.effect.kind === kind
-    const due = all.filter(isOfKind)
-    if (due.length > 0) await appliers[kind](q, due, now)
+  for (const kind of Object.keys(appliers) as EffectKind[]) {
+    const due = all.filter(({ effect }) => effect.kind === kind)
+    if (due.length > 0)
+      await (appliers[kind] as (q: Queries, due: readonly AnyDue[], now: Instant) => Promise<void>)(
+        q,
+        due,
+        now,
+      )
   }
-  for (const kind of Object.keys(appliers) as EffectKind[]) await apply(kind)
 }

@@ -1,106 +1,140 @@
-import type { FollowupRow, FollowupView, StepView } from '../../contract/followups.ts'
-import type { Names } from '../../core/audience/segments/names.ts'
+import type { FollowupRow, FollowupView, RehearsalMaterial } from '../../contract/followups.ts'
+import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
+import { describeStart } from '../../core/followups/sentences.ts'
 import { allSteps } from '../../core/followups/step.ts'
-import { conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
-import { layoutTimetable } from '../../core/followups/timetable.ts'
-import { Page } from '../pages/models.ts'
+import { documentReferences } from '../../core/blocks/walk.ts'
+import { emailContent } from '../../core/email/email.ts'
+import type { Condition } from '../../core/audience/segments/condition.ts'
+import { loadPeople } from '../audience/people/personFacts.ts'
+import { loadContext } from '../audience/segments/evaluationContext.ts'
+import type { Doing } from '../blocks/drafts.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
-import { loadContext } from '../audience/segments/evaluationContext.ts'
+import { followupDrafts } from './followupDrafts.ts'
 import { Followup } from './models.ts'
-import { describeStart, describeStep } from '../../core/followups/sentences.ts'
+import { webhookSecret } from './outside.ts'
 
-interface Counts {
+interface ListRow {
   id: number
   inside: number
   finished: number
   due: Date | null
+  hasDraft: boolean
 }
 
-function countsOf(platform: Platform, followup?: number): Promise<Counts[]> {
-  return platform.database.rows<Counts>(
-    `select followup_id id, count(*) filter (where ended_at is null) inside,
-       count(*) filter (where ended_at is not null) finished, min(wakes_at) due
-     from enrolment join contact on contact.id = contact_id
-     where not contact.rehearsal and ($1::bigint is null or followup_id = $1) group by 1`,
-    [followup ?? null],
+export async function listFollowups({ database }: Platform): Promise<FollowupRow[]> {
+  const followups = await Followup.findAll({ order: ['name'] })
+  const rows = await database.rows<ListRow>(
+    `select followup.id, coalesce(inside, 0) inside, coalesce(finished, 0) finished, due,
+       exists (select from followup_version where followup_id = followup.id
+         and number > coalesce(published_version, 0)) "hasDraft"
+     from followup left join (
+       select followup_id, count(*) filter (where ended_at is null)::int inside,
+         count(*) filter (where ended_at is not null)::int finished, min(wakes_at) due
+       from enrolment join contact on contact.id = contact_id where not contact.rehearsal group by 1) counted
+       on followup_id = followup.id`,
   )
-}
-
-/** The names of what follow-ups speak of. */
-async function namesIn(platform: Platform, followups: readonly Followup[]): Promise<Names> {
+  const counts = new Map(rows.map((row) => [row.id, row]))
   const programs = followups.map(({ program }) => program)
-  const trees = programs.flatMap(conditionsOf)
-  return (await loadContext(platform.database, trees, programs.flatMap(referencesOfProgram))).names
+  const { names } = await loadContext(
+    database,
+    programs.flatMap(conditionsOf),
+    programs.flatMap(referencesOfProgram),
+  )
+  return followups.map(({ id, name, state, program }) => {
+    const found = counts.get(id)
+    return {
+      id,
+      name,
+      state,
+      startsWhen: program.startsWhen.map((rule) => describeStart(rule, names)),
+      steps: allSteps(program.steps).length,
+      inside: found?.inside ?? 0,
+      finished: found?.finished ?? 0,
+      nextDueAt: found?.due?.toISOString() ?? null,
+      hasDraft: found?.hasDraft ?? false,
+    }
+  })
 }
 
-function viewRow(followup: Followup, counts: Counts | undefined, names: Names): FollowupRow {
+/** One follow-up with its draft, as its editor opens it. @throws Problem 404 */
+export async function viewFollowup(platform: Platform, id: number, doing: Doing): Promise<FollowupView> {
+  const { database } = platform
+  const view = await followupDrafts.view(database, id, doing)
+  const followup = await Followup.findByPk(id)
+  if (!followup) throw notFound('This follow-up')
+  const forms = view.content.startsWhen.flatMap((rule) =>
+    rule.kind === 'formSent' ? [{ form: rule.form ?? null, page: rule.page ?? null }] : [],
+  )
+  const pages = await database.rows<{ name: string; path: string }>(
+    `select distinct name, '/p/' || path path from page
+     join page_version on page_id = page.id and number = published_version
+     where archived_at is null and (page.id = any($1) or exists (
+       select from jsonb_path_query(content, '$.**.form ? (@.type() == "number")') form where form::text::bigint = any($2)))
+     order by 1 limit 5`,
+    [
+      forms.flatMap(({ page }) => page ?? []),
+      forms.flatMap(({ form, page }) => (page === null ? (form ?? []) : [])),
+    ],
+  )
   return {
-    id: followup.id,
-    name: followup.name,
+    ...view,
     state: followup.state,
-    startsWhen: followup.program.startsWhen.map((rule) => describeStart(rule, names)),
-    steps: allSteps(followup.program.steps).length,
-    inside: counts?.inside ?? 0,
-    finished: counts?.finished ?? 0,
-    nextDueAt: counts?.due?.toISOString() ?? null,
+    live: view.publishedVersion === null ? null : followup.program,
+    pages,
+    webhookSecret: webhookSecret(platform),
   }
 }
 
-export async function listFollowups(platform: Platform): Promise<FollowupRow[]> {
-  const [followups, counts] = await Promise.all([Followup.findAll({ order: ['name'] }), countsOf(platform)])
-  const names = await namesIn(platform, followups)
-  return followups.map((followup) =>
-    viewRow(
-      followup,
-      counts.find(({ id }) => id === followup.id),
-      names,
-    ),
+/** How many emails must have gone for their opens to say how people usually are. */
+const fewest = 200
+
+/** What a rehearsal in the browser needs besides the draft itself. @throws Problem 404 */
+export async function rehearsalMaterial(
+  { database, clock }: Platform,
+  id: number,
+  contact?: number,
+): Promise<RehearsalMaterial> {
+  await followupDrafts.thing(database, id)
+  const followups = await database.rows<{ id: number; name: string; program: Program }>(
+    `select id, name, program from followup where state in ('live', 'closing') and id <> $1 order by id`,
+    [id],
   )
-}
-
-async function stepViews(platform: Platform, followup: Followup, names: Names): Promise<StepView[]> {
-  const [waiting, outcomes] = await Promise.all([
-    platform.database.rows<{ step: string; people: number }>(
-      `select step, count(*) people from enrolment join contact on contact.id = contact_id
-       where followup_id = $1 and ended_at is null and not contact.rehearsal group by 1`,
-      [followup.id],
-    ),
-    platform.database.rows<{ step: string; outcome: string; times: number }>(
-      `select decision.step, outcome, count(*) times
-       from decision join enrolment on enrolment.id = enrolment_id join contact on contact.id = enrolment.contact_id
-       where followup_id = $1 and not contact.rehearsal group by 1, 2`,
-      [followup.id],
-    ),
-  ])
-  return allSteps(followup.program.steps).map((step) => ({
-    id: step.id,
-    kind: step.kind,
-    ...describeStep(step, names),
-    email: step.kind === 'send' ? step.email : null,
-    waiting: waiting.find((row) => row.step === step.id)?.people ?? 0,
-    outcomes: Object.fromEntries(
-      outcomes.filter((row) => row.step === step.id).map((row) => [row.outcome, row.times]),
-    ),
-  }))
-}
-
-/** One follow-up with its timetable and who stands where. @throws Problem 404 */
-export async function viewFollowup(platform: Platform, id: number): Promise<FollowupView> {
-  const followup = await Followup.findByPk(id)
-  if (!followup) throw notFound('This follow-up')
-  const { program } = followup
-  const names = await namesIn(platform, [followup])
-  const pageId = program.startsWhen.find((rule) => rule.kind === 'formSent')?.page
-  const page = pageId === undefined ? null : await Page.findByPk(pageId)
-  const [counts] = await countsOf(platform, id)
+  const emails = await database.rows<{ id: number; content: unknown }>(
+    `select distinct on (email_id) email_id id, content from email_version order by email_id, number desc`,
+  )
+  const usual = await database.row<{ sent: number; opened: number; clicked: number }>(
+    `select count(*)::int sent, count(opened_at)::int opened, count(clicked_at)::int clicked from (
+       select opened_at, clicked_at from message where state = 'sent' and purpose = 'marketing'
+       order by sent_at desc limit 20000) recent`,
+  )
+  const segments = await database.rows<{ id: number; tree: Condition }>('select id, tree from segment')
+  const person = contact === undefined ? undefined : (await loadPeople(database, [contact], [])).get(contact)
   return {
-    ...viewRow(followup, counts, names),
-    zone: program.zone,
-    reentry: program.reentry,
-    page: page && { name: page.name, path: `/p/${page.path}` },
-    stepViews: await stepViews(platform, followup, names),
-    timetable: layoutTimetable(program),
-    datedColumns: layoutTimetable(program, platform.clock.now()).columns.map((column) => column.label),
+    followups,
+    segments: Object.fromEntries(segments.map(({ id: segment, tree }) => [segment, tree])),
+    known: person
+      ? {
+          marketing: person.marketing,
+          tags: [...person.tags],
+          topics: [...person.topics],
+          fields: person.fields,
+          builtIn: person.builtIn,
+        }
+      : null,
+    emails: Object.fromEntries(
+      emails.map(({ id, content }) => {
+        const { purpose, document } = emailContent.parse(content)
+        return [id, { purpose, sells: documentReferences(document).some(({ kind }) => kind === 'products') }]
+      }),
+    ),
+    now: new Date(clock.now()).toISOString(),
+    usual:
+      usual && usual.sent >= fewest && usual.opened > 0
+        ? {
+            opens: Math.round((usual.opened / usual.sent) * 100),
+            clicks: Math.round((usual.clicked / usual.opened) * 100),
+          }
+        : null,
   }
 }

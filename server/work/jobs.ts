@@ -42,6 +42,7 @@ export const jobPayloads = {
   renewEmails: z.object({}),
   longWork: z.object({ work: id, queue: z.string() }),
   countSegments: z.object({}),
+  lookForStarts: z.object({}).loose(),
   remindWaiting: z.object({}).loose(),
   maintenance: z.object({}).loose(),
 } as const
@@ -83,6 +84,8 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   longWork: { ...plain, queue: ({ queue }) => queue },
   // Who asks while it waits is served by the same count.
   countSegments: { ...plain, key: () => 'countSegments' },
+  // Who changes a segment twice is served by the same look.
+  lookForStarts: { ...plain, key: () => 'lookForStarts' },
   remindWaiting: plain,
   maintenance: plain,
 }

@@ -22,6 +22,7 @@ import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
 import { callWebhook, teamNote } from '../followups/outside.ts'
 import { advanceDue } from '../followups/advancing.ts'
+import { lookForStarts } from '../followups/members.ts'
 import { startFollowups } from '../followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
@@ -81,6 +82,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     },
     renewEmails: () => renewTemplates(platform),
     longWork: (payload) => runWork(platform, work.parse(payload).work, workKinds(platform)),
+    lookForStarts: () => lookForStarts(platform),
     countSegments: () => countSegments(platform),
     remindWaiting: () => remindWaiting(platform),
     maintenance: async () => {
@@ -161,7 +163,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),
-    crontab: '17 3 * * * maintenance\n*/10 * * * * remindWaiting',
+    crontab: '17 3 * * * maintenance\n*/10 * * * * remindWaiting\n*/15 * * * * lookForStarts',
     events,
     logger: queueLogger(platform),
   })

@@ -1,82 +1,262 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRoute } from 'vue-router'
-import type { StepView } from '../../contract/followups.ts'
-import type { Outcome } from '../../core/followups/enrolment.ts'
-import { countOf, peopleOf } from '../wording.ts'
+import type { FollowupDraft, StepNumbers } from '../../contract/followups.ts'
+import type { Names } from '../../core/audience/segments/names.ts'
+import type { Mend } from '../../core/followups/findings.ts'
+import { describeStep } from '../../core/followups/sentences.ts'
+import { isWait, type Step } from '../../core/followups/step.ts'
+import ThingSelect from '../audience/segments/ThingSelect.vue'
+import InlineNumber from '../frame/InlineNumber.vue'
+import InlineSelect from '../frame/InlineSelect.vue'
+import LanesInput from './LanesInput.vue'
+import OnlyIfInput from './OnlyIfInput.vue'
+import SpanInput from './SpanInput.vue'
+import StepNumbersTable from './StepNumbersTable.vue'
+import WaitInput from './WaitInput.vue'
+import { waitSentence } from './waitSentences.ts'
 
-const props = defineProps<{ step: StepView | null }>()
+/** What can be set about a step, what the check has to say of it, and how it went. */
+const props = defineProps<{
+  names: Names
+  numbers: StepNumbers | null
+  findings: FollowupDraft['findings']
+  /** Where in time the step stands, for examples. */
+  at: { zone: string; now: number; elapsed: number }
+  webhookSecret: string
+  busy: boolean
+}>()
+const emit = defineEmits<{ mend: [mend: Mend]; newEmail: []; remove: [] }>()
+const step = defineModel<Step>({ required: true })
 const route = useRoute()
 
-const words: Record<Outcome, string> = {
-  sent: 'sent',
-  skipped: 'not sent (the journal says why)',
-  waits: 'started waiting',
-  took: 'continued',
-  tagged: 'tagged',
-  did: 'done',
-  jumped: 'jumped ahead from here',
-  moved: 'moved by hand',
-  left: 'left here',
-  setAside: 'set aside after an error',
+const words = computed(() => describeStep(step.value, props.names))
+const example = computed(() => (isWait(step.value) ? waitSentence(step.value, props.names, props.at) : null))
+const own = computed(() => props.findings.filter(({ part }) => part === step.value.id))
+const mendWords: Record<Mend['does'], string> = {
+  publishEmail: 'Publish this email',
+  removeStep: 'Remove this step',
+  leaveAtPurchase: 'Leave at purchase',
 }
-const outcomes = computed(() =>
-  Object.entries(props.step?.outcomes ?? {}).map(([name, times]) => ({
-    words: words[name as Outcome],
-    times,
-  })),
-)
+const set = (given: object): void => {
+  step.value = { ...step.value, ...given } as Step
+}
+const fullItems = [
+  { title: 'goes on the next day that has room', value: 'move' as const },
+  { title: 'is left out', value: 'skip' as const },
+]
+const isAddress = (url: string): boolean => URL.canParse(url)
 </script>
 
 <template>
-  <aside class="panel" aria-label="Selected step" aria-live="polite">
-    <template v-if="step">
-      <h2>{{ step.title }}</h2>
-      <div class="body">
-        <p>{{ step.detail }}</p>
-        <p v-if="step.email !== null">
-          <router-link :to="{ path: `/library/emails/${step.email}`, query: { back: route.path } }">
-            Edit this email
-          </router-link>
-        </p>
-        <p v-if="step.kind === 'waitFor'">
-          <strong>{{ peopleOf(step.waiting) }}</strong> waiting here now.
-        </p>
-        <v-table v-if="outcomes.length" density="compact">
-          <caption class="soft">
-            So far
-          </caption>
-          <tbody>
-            <tr v-for="outcome in outcomes" :key="outcome.words">
-              <th scope="row">{{ outcome.words }}</th>
-              <td class="figures">{{ countOf(outcome.times) }}</td>
-            </tr>
-          </tbody>
-        </v-table>
-        <p v-else class="soft">Nobody has reached this step yet.</p>
-      </div>
+  <div class="step">
+    <h2>{{ words.title }}</h2>
+    <v-alert
+      v-for="(finding, i) in own"
+      :key="i"
+      :type="finding.level === 'error' ? 'error' : 'info'"
+      density="compact"
+    >
+      {{ finding.words }}.
+      <v-btn
+        v-if="finding.mend"
+        size="small"
+        variant="outlined"
+        :loading="busy"
+        @click="emit('mend', finding.mend)"
+      >
+        {{ mendWords[finding.mend.does] }}
+      </v-btn>
+    </v-alert>
+
+    <template v-if="isWait(step)">
+      <p class="soft">{{ example }}</p>
+      <WaitInput :model-value="step" @update:model-value="(next) => (step = next)" />
     </template>
-    <div v-else class="body">
-      <h2>Nothing selected</h2>
-      <p class="soft">Select an email, a wait or a branch. Arrow keys move along the tracks.</p>
-    </div>
-  </aside>
+    <template v-if="step.kind === 'send'">
+      <p class="line">
+        Send
+        <ThingSelect
+          kind="emails"
+          :model-value="step.email"
+          @update:model-value="(email: number) => set({ email })"
+        />
+      </p>
+      <p class="line">
+        <v-btn
+          size="small"
+          variant="outlined"
+          :to="{ path: `/library/emails/${step.email}`, query: { back: route.path } }"
+        >
+          Edit this email
+        </v-btn>
+        <v-btn size="small" variant="text" @click="emit('newEmail')">New email for this step</v-btn>
+      </p>
+      <p class="line">
+        When the day is full it
+        <InlineSelect
+          label="When the day is full"
+          :items="fullItems"
+          :model-value="step.whenFull ?? 'move'"
+          @update:model-value="(whenFull) => set({ whenFull })"
+        />
+      </p>
+    </template>
+    <v-textarea
+      v-if="step.kind === 'sendText'"
+      :model-value="step.text"
+      label="Text"
+      rows="3"
+      counter="480"
+      hint="Text messages are not set up yet: this step is passed over until they are."
+      persistent-hint
+      @update:model-value="(text: string) => text.trim() && set({ text })"
+    />
+    <v-textarea
+      v-if="step.kind === 'notifyTeam'"
+      :model-value="step.words"
+      label="What the team is told"
+      rows="3"
+      @update:model-value="(said: string) => said.trim() && set({ words: said })"
+    />
+    <OnlyIfInput
+      v-if="step.kind === 'send' || step.kind === 'sendText' || step.kind === 'notifyTeam'"
+      :model-value="step.onlyIf"
+      @update:model-value="(onlyIf) => set({ onlyIf })"
+    />
+
+    <LanesInput
+      v-if="step.kind === 'branch' || step.kind === 'split' || step.kind === 'waitUntil'"
+      :model-value="step"
+      @update:model-value="(next) => (step = next)"
+    />
+
+    <p v-if="step.kind === 'addTag' || step.kind === 'removeTag'" class="line">
+      {{ step.kind === 'addTag' ? 'Add' : 'Remove' }} the tag
+      <ThingSelect kind="tags" :model-value="step.tag" @update:model-value="(tag: number) => set({ tag })" />
+    </p>
+    <p v-if="step.kind === 'joinTopic' || step.kind === 'leaveTopic'" class="line">
+      {{ step.kind === 'joinTopic' ? 'Join' : 'Leave' }} the topic
+      <ThingSelect
+        kind="topics"
+        :model-value="step.topic"
+        @update:model-value="(topic: number) => set({ topic })"
+      />
+    </p>
+    <p v-if="step.kind === 'startFollowup' || step.kind === 'leaveFollowup'" class="line">
+      {{ step.kind === 'startFollowup' ? 'Start' : 'Leave' }}
+      <ThingSelect
+        kind="followups"
+        :model-value="step.followup"
+        @update:model-value="(followup: number) => set({ followup })"
+      />
+    </p>
+    <template v-if="step.kind === 'setField'">
+      <p class="line">
+        Set
+        <ThingSelect
+          kind="fields"
+          :model-value="step.field"
+          @update:model-value="(field: number) => set({ field })"
+        />
+      </p>
+      <v-text-field
+        :model-value="step.value"
+        label="Value"
+        @update:model-value="(value: string) => set({ value })"
+      />
+    </template>
+    <p v-if="step.kind === 'givePoints'" class="line">
+      Give
+      <InlineNumber
+        label="Points"
+        :model-value="step.points"
+        @update:model-value="(points) => points !== null && set({ points })"
+      />
+      points in
+      <ThingSelect
+        kind="scorecards"
+        :model-value="step.scorecard"
+        @update:model-value="(scorecard: number) => set({ scorecard })"
+      />
+    </p>
+    <template v-if="step.kind === 'startDeadline'">
+      <v-text-field
+        :model-value="step.offer"
+        label="Offer"
+        hint="The same person and offer keep the first one."
+        persistent-hint
+        @update:model-value="(offer: string) => offer.trim() && set({ offer })"
+      />
+      <p class="line">
+        It lasts
+        <SpanInput
+          label="How long it lasts"
+          :model-value="step.lasts"
+          @update:model-value="(lasts) => set({ lasts })"
+        />
+      </p>
+    </template>
+    <v-text-field
+      v-if="step.kind === 'makeCoupon'"
+      :model-value="step.coupon"
+      label="Coupon"
+      hint="Coupons are not set up yet: this step is passed over until they are."
+      persistent-hint
+      @update:model-value="(coupon: string) => coupon.trim() && set({ coupon })"
+    />
+    <template v-if="step.kind === 'webhook'">
+      <v-text-field
+        :model-value="step.url"
+        label="Address"
+        @update:model-value="(url: string) => isAddress(url) && set({ url })"
+      />
+      <p class="soft">
+        Signed with <code>{{ webhookSecret }}</code>, as Standard Webhooks are.
+      </p>
+    </template>
+    <v-text-field
+      v-if="step.kind === 'milestone'"
+      :model-value="step.name"
+      label="Name"
+      @update:model-value="(name: string) => name.trim() && set({ name })"
+    />
+
+    <StepNumbersTable v-if="numbers" :numbers="numbers" :is-send="step.kind === 'send'" />
+    <p v-else class="soft">Nobody has reached this step yet.</p>
+    <v-btn size="small" variant="text" color="error" @click="emit('remove')">Remove this step</v-btn>
+  </div>
 </template>
 
 <style scoped>
-.body {
-  padding: 16px;
+.step {
+  display: grid;
+  gap: 12px;
+  justify-items: start;
 }
 
-.body h2 {
-  margin-bottom: 8px;
+.step > .v-input,
+.step > .v-alert,
+.step > .v-table {
+  justify-self: stretch;
 }
 
-caption {
-  text-align: left;
+.step p {
+  margin: 0;
 }
 
-th {
-  font-weight: 400;
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+}
+
+.line .v-text-field:not(.inline) {
+  min-width: 180px;
+}
+
+code {
+  word-break: break-all;
 }
 </style>

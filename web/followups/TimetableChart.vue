@@ -1,69 +1,59 @@
 <script setup lang="ts">
-import {
-  mdiAccountVoice,
-  mdiArrowRightThin,
-  mdiCallSplit,
-  mdiCheckCircleOutline,
-  mdiClockEnd,
-  mdiCloseCircleOutline,
-  mdiEmailOutline,
-  mdiFlagOutline,
-  mdiFormTextbox,
-  mdiMessageTextOutline,
-  mdiPercentOutline,
-  mdiPlusCircleOutline,
-  mdiTagOffOutline,
-  mdiTagOutline,
-  mdiTicketPercentOutline,
-  mdiTimerSandEmpty,
-  mdiWebhook,
-} from '@mdi/js'
-import { computed } from 'vue'
-import type { StepView, TimetableView } from '../../contract/followups.ts'
+import { mdiPlus } from '@mdi/js'
+import { computed, ref } from 'vue'
+import { stepsIn, type StepPlace } from '../../core/followups/editing.ts'
+import { describeStep } from '../../core/followups/sentences.ts'
+import { allSteps, type Step, type StepKind } from '../../core/followups/step.ts'
+import type { Timetable } from '../../core/followups/timetable.ts'
+import type { Names } from '../../core/audience/segments/names.ts'
 import { countOf } from '../wording.ts'
 import { drawTimetable } from './geometry.ts'
+import { stepKinds } from './stepKinds.ts'
 
-const props = defineProps<{ timetable: TimetableView; steps: StepView[]; dates: string[] | null }>()
-const selected = defineModel<string | null>({ required: true })
+/** What is said at a step of how it went. */
+export interface StepNote {
+  waiting: number
+  words: string
+}
 
-const views = computed(() => new Map(props.steps.map((step) => [step.id, step])))
-const drawing = computed(() => drawTimetable(props.timetable, (id) => views.value.get(id)?.kind ?? 'end'))
+/** A timetable: time from left to right, lanes from top to bottom; steps are selected, moved and put in. */
+const props = defineProps<{
+  timetable: Timetable
+  steps: readonly Step[]
+  names: Names
+  notes: ReadonlyMap<string, StepNote>
+  selected: string | null
+  /** All that is selected. */
+  stretch: readonly Step[]
+  /** Steps that the check has something to say of. */
+  faults: ReadonlySet<string>
+  /** Steps that a rehearsal came through; null when there is none. */
+  travelled?: ReadonlySet<string> | null
+  readonly?: boolean
+}>()
+const emit = defineEmits<{
+  select: [id: string | null, extend: boolean]
+  insert: [at: StepPlace]
+  move: [id: string, to: StepPlace]
+}>()
+
+const byId = computed(() => new Map(allSteps(props.steps).map((step) => [step.id, step])))
+const kindOf = (id: string): StepKind => byId.value.get(id)?.kind ?? 'end'
+const words = computed(
+  () => new Map([...byId.value].map(([id, step]) => [id, describeStep(step, props.names)])),
+)
+const drawing = computed(() => drawTimetable(props.timetable, kindOf))
+const inStretch = computed(() => new Set(props.stretch.map(({ id }) => id)))
 
 /** Okabe and Ito's colour-blind safe palette (2008); a lane also has its name and its dash. */
 const palette = ['#0E5A6B', '#0072B2', '#D55E00', '#009E73', '#CC79A7', '#E69F00', '#56B4E9']
 const dashes = ['', '', '10 5', '3 4', '14 4 3 4']
 const colourOf = (lane: number): string => palette[lane % palette.length] ?? '#0E5A6B'
-const dashOf = (lane: number): string => dashes[lane % dashes.length] ?? ''
-
-/** A wait is drawn as its track, and an end as a stop: they need no sign. */
-const icons: Record<StepView['kind'], string | undefined> = {
-  send: mdiEmailOutline,
-  sendText: mdiMessageTextOutline,
-  notifyTeam: mdiAccountVoice,
-  waitFor: undefined,
-  waitDay: undefined,
-  waitTime: undefined,
-  waitDate: undefined,
-  waitRelative: undefined,
-  waitUntil: mdiTimerSandEmpty,
-  branch: mdiCallSplit,
-  split: mdiPercentOutline,
-  addTag: mdiTagOutline,
-  removeTag: mdiTagOffOutline,
-  setField: mdiFormTextbox,
-  givePoints: mdiPlusCircleOutline,
-  joinTopic: mdiCheckCircleOutline,
-  leaveTopic: mdiCloseCircleOutline,
-  startFollowup: mdiArrowRightThin,
-  leaveFollowup: mdiCloseCircleOutline,
-  startDeadline: mdiClockEnd,
-  makeCoupon: mdiTicketPercentOutline,
-  webhook: mdiWebhook,
-  milestone: mdiFlagOutline,
-  end: undefined,
-}
+const dashOf = (lane: number, isOpen = false): string =>
+  isOpen ? '2 5' : (dashes[lane % dashes.length] ?? '')
 
 const px = (n: number): string => `${n}px`
+const holdsLanes = (id: string): boolean => ['branch', 'split', 'waitUntil'].includes(kindOf(id))
 
 /** Steps and waits by where they stand, for the arrow keys. */
 const stops = computed(() => [
@@ -72,10 +62,10 @@ const stops = computed(() => [
 ])
 
 /** Moves the selection to the nearest stop in a direction, near lanes first. */
-function move(dx: number, dy: number): void {
-  const here = stops.value.find((stop) => stop.step === selected.value)
+function walk(dx: number, dy: number, extend: boolean): void {
+  const here = stops.value.find((stop) => stop.step === props.selected)
   if (!here) {
-    selected.value = stops.value[0]?.step ?? null
+    emit('select', stops.value[0]?.step ?? null, false)
     return
   }
   const cost = (stop: { x: number; y: number }): number =>
@@ -87,29 +77,68 @@ function move(dx: number, dy: number): void {
   )
   const next = ahead.sort((a, b) => cost(a) - cost(b))[0]
   if (!next) return
-  selected.value = next.step
+  emit('select', next.step, extend)
   document.getElementById(`stop-${next.step}`)?.focus()
 }
+function onArrow(event: KeyboardEvent, dx: number, dy: number): void {
+  // With Alt the step itself moves: the desk's part.
+  if (event.altKey) return
+  event.preventDefault()
+  walk(dx, dy, event.shiftKey)
+}
+
+/** The step that is dragged, and the insert line that it hangs over. */
+const dragged = ref<string | null>(null)
+const over = ref<string | null>(null)
+const keyOf = ({ lane, index }: StepPlace): string => `${lane} ${index}`
+
+function begin(event: DragEvent, id: string): void {
+  if (props.readonly) return
+  dragged.value = id
+  event.dataTransfer?.setData('text/plain', id)
+  if (event.dataTransfer) event.dataTransfer.effectAllowed = 'move'
+}
+function drop(at: StepPlace): void {
+  if (dragged.value !== null) emit('move', dragged.value, { lane: at.lane, index: at.index })
+  dragged.value = null
+  over.value = null
+}
+
+/** What stands before an insert line, for who hears the screen. */
+function placeWords({ lane, index }: StepPlace): string {
+  const before = stepsIn(props.steps, lane)[index - 1]
+  const name = props.timetable.lanes.find(({ id }) => id === lane)?.label ?? ''
+  return before
+    ? `Add a step after ${words.value.get(before.id)?.title ?? ''}`
+    : `Add a step at the beginning of ${name}`
+}
+const marked = (id: string): Record<string, boolean> => ({
+  chosen: inStretch.value.has(id),
+  fault: props.faults.has(id),
+  aside: props.travelled !== null && props.travelled !== undefined && !props.travelled.has(id),
+})
 </script>
 
 <template>
   <div
     class="timetable"
     role="group"
+    tabindex="-1"
     aria-label="Timetable: time runs from left to right, lanes from top to bottom"
-    @keydown.right.prevent="move(1, 0)"
-    @keydown.left.prevent="move(-1, 0)"
-    @keydown.down.prevent="move(0, 1)"
-    @keydown.up.prevent="move(0, -1)"
+    @keydown.right="onArrow($event, 1, 0)"
+    @keydown.left="onArrow($event, -1, 0)"
+    @keydown.down="onArrow($event, 0, 1)"
+    @keydown.up="onArrow($event, 0, -1)"
+    @click.self="emit('select', null, false)"
   >
     <div class="sheet" :style="{ width: px(drawing.width), height: px(drawing.height) }">
       <div
         v-for="(column, i) in timetable.columns"
-        :key="column.at"
+        :key="i"
         class="column"
         :style="{ left: px(drawing.columns[i] ?? 0) }"
       >
-        <span class="figures">{{ dates?.[i] ?? column.label }}</span>
+        <span class="figures">{{ column.label }}</span>
       </div>
       <svg :width="drawing.width" :height="drawing.height" aria-hidden="true">
         <line
@@ -131,8 +160,8 @@ function move(dx: number, dy: number): void {
           :y1="each.y"
           :y2="each.y"
           :stroke="colourOf(each.lane)"
-          :stroke-dasharray="dashOf(each.lane)"
-          :stroke-width="each.step ? 1.5 : 3"
+          :stroke-dasharray="dashOf(each.lane, each.isOpen)"
+          :stroke-width="each.step || each.isOpen ? 1.5 : 3"
         />
       </svg>
       <span
@@ -143,19 +172,45 @@ function move(dx: number, dy: number): void {
       >
         {{ timetable.lanes[name.lane]?.label }}
       </span>
+      <template v-if="!readonly">
+        <button
+          v-for="at in drawing.inserts"
+          :key="keyOf(at)"
+          type="button"
+          class="insert"
+          :class="{ over: over === keyOf(at), open: dragged !== null }"
+          :aria-label="placeWords(at)"
+          :style="{ left: px(at.x), top: px(at.y) }"
+          @click="emit('insert', { lane: at.lane, index: at.index })"
+          @dragover.prevent="over = keyOf(at)"
+          @dragleave="over = null"
+          @drop.prevent="drop(at)"
+        >
+          <v-icon :icon="mdiPlus" size="14" />
+        </button>
+      </template>
       <template v-for="rail in drawing.rails" :key="`w${rail.lane}-${rail.from}`">
         <button
           v-if="rail.step"
           :id="`stop-${rail.step}`"
           type="button"
           class="wait"
+          :class="marked(rail.step)"
           :aria-pressed="selected === rail.step"
-          :style="{ left: px((rail.from + rail.to) / 2), top: px(rail.y) }"
-          @click="selected = rail.step"
+          :aria-label="words.get(rail.step)?.detail"
+          :style="{
+            left: px((rail.from + rail.to) / 2),
+            top: px(rail.y),
+            maxWidth: px(rail.to - rail.from - 20),
+          }"
+          :draggable="!readonly"
+          @dragstart="begin($event, rail.step)"
+          @dragend="dragged = null"
+          @click="emit('select', rail.step, $event.shiftKey)"
         >
-          {{ views.get(rail.step)?.title }}
-          <span v-if="views.get(rail.step)?.waiting" class="figures">
-            {{ countOf(views.get(rail.step)?.waiting ?? 0) }} here
+          {{ words.get(rail.step)?.title }}
+          <span v-if="notes.get(rail.step)?.waiting" class="figures">
+            {{ countOf(notes.get(rail.step)?.waiting ?? 0) }} here
           </span>
         </button>
       </template>
@@ -165,20 +220,28 @@ function move(dx: number, dy: number): void {
         :key="token.step"
         type="button"
         class="token"
-        :class="views.get(token.step)?.kind"
+        :class="[kindOf(token.step), { fork: holdsLanes(token.step) }, marked(token.step)]"
         :aria-pressed="selected === token.step"
-        :aria-label="views.get(token.step)?.detail"
+        :aria-label="words.get(token.step)?.detail"
+        :title="holdsLanes(token.step) ? words.get(token.step)?.detail : undefined"
         :style="{ left: px(token.x), top: px(token.y), width: px(token.width) }"
-        @click="selected = token.step"
+        :draggable="!readonly"
+        @dragstart="begin($event, token.step)"
+        @dragend="dragged = null"
+        @click="emit('select', token.step, $event.shiftKey)"
       >
         <v-icon
-          v-if="icons[views.get(token.step)?.kind ?? 'end']"
-          :icon="icons[views.get(token.step)?.kind ?? 'end']"
+          v-if="stepKinds[kindOf(token.step)].icon"
+          :icon="stepKinds[kindOf(token.step)].icon"
           size="18"
         />
-        <span v-if="views.get(token.step)?.kind !== 'branch'" class="words">{{
-          views.get(token.step)?.title
-        }}</span>
+        <span v-if="!holdsLanes(token.step)" class="words">{{ words.get(token.step)?.title }}</span>
+        <small v-if="notes.get(token.step)?.words" class="below figures">{{
+          notes.get(token.step)?.words
+        }}</small>
+        <span v-else-if="notes.get(token.step)?.waiting" class="below here figures">
+          {{ countOf(notes.get(token.step)?.waiting ?? 0) }} here
+        </span>
       </button>
     </div>
   </div>
@@ -197,6 +260,7 @@ function move(dx: number, dy: number): void {
 svg {
   position: absolute;
   inset: 0;
+  pointer-events: none;
 }
 
 .column {
@@ -207,12 +271,14 @@ svg {
   padding: 10px 8px;
   white-space: nowrap;
   font-weight: 700;
+  pointer-events: none;
 }
 
 .name {
   position: absolute;
   white-space: nowrap;
   color: var(--ink-soft);
+  pointer-events: none;
 }
 
 .token,
@@ -237,7 +303,7 @@ svg {
   text-align: left;
 }
 
-.token.branch {
+.token.fork {
   min-height: 30px;
   padding: 0;
   justify-content: center;
@@ -253,7 +319,7 @@ svg {
   background: none;
 }
 
-.token.addTag {
+.token:not(.send):not(.fork):not(.end) {
   border-style: dashed;
 }
 
@@ -263,6 +329,8 @@ svg {
   padding: 2px 8px;
   text-align: center;
   white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
 }
 
 .wait .figures {
@@ -270,9 +338,86 @@ svg {
   font-weight: 700;
 }
 
+.below {
+  position: absolute;
+  top: 100%;
+  left: 0;
+  right: 0;
+  margin-top: 2px;
+  line-height: 15px;
+  font-size: 12px;
+  color: var(--ink-soft);
+}
+
+/* A fork is narrower than its words. */
+.here {
+  right: auto;
+  white-space: nowrap;
+  font-weight: 700;
+  color: var(--ink);
+  background: var(--surface);
+}
+
+.chosen {
+  outline: 2px solid color-mix(in srgb, var(--petrol) 45%, transparent);
+  outline-offset: 1px;
+}
+
 [aria-pressed='true'] {
   outline: 2px solid var(--petrol);
   outline-offset: 1px;
+}
+
+.fault::after {
+  content: '!';
+  position: absolute;
+  top: -9px;
+  right: -9px;
+  width: 18px;
+  height: 18px;
+  border-radius: 50%;
+  background: var(--stop);
+  color: #fff;
+  font-size: 12px;
+  font-weight: 700;
+  line-height: 18px;
+  text-align: center;
+}
+
+.wait.fault {
+  overflow: visible;
+}
+
+.aside {
+  opacity: 0.45;
+}
+
+.insert {
+  position: absolute;
+  width: 14px;
+  height: 40px;
+  transform: translate(-50%, -50%);
+  border: 0;
+  border-radius: 7px;
+  background: transparent;
+  color: transparent;
+  cursor: pointer;
+  display: grid;
+  place-items: center;
+  padding: 0;
+  z-index: 1;
+}
+
+.insert:hover,
+.insert:focus-visible,
+.insert.open,
+.insert.over {
+  color: #fff;
+  background: var(--petrol);
+}
+
+.insert.open:not(.over) {
+  background: color-mix(in srgb, var(--petrol) 55%, var(--surface));
 }
 
 .words {

@@ -1,4 +1,5 @@
-import type { TimetableView } from '../../contract/followups.ts'
+import type { StepPlace } from '../../core/followups/editing.ts'
+import type { Timetable } from '../../core/followups/timetable.ts'
 import type { StepKind } from '../../core/followups/step.ts'
 
 /** Widths of tokens by kind, in pixels. */
@@ -6,11 +7,11 @@ const widths: Readonly<Record<StepKind, number>> = {
   send: 148,
   sendText: 148,
   notifyTeam: 132,
-  waitFor: 0,
-  waitDay: 0,
-  waitTime: 0,
-  waitDate: 0,
-  waitRelative: 0,
+  waitFor: 128,
+  waitDay: 128,
+  waitTime: 128,
+  waitDate: 128,
+  waitRelative: 128,
   waitUntil: 30,
   branch: 30,
   split: 30,
@@ -42,13 +43,20 @@ export interface Token {
   width: number
 }
 
-/** A horizontal piece of a lane's track; `step` when people wait on it. */
+/** A horizontal piece of a lane's track; `step` when people wait on it, for a time that is known or not. */
 export interface Rail {
   lane: number
   y: number
   from: number
   to: number
   step: string | null
+  isOpen: boolean
+}
+
+/** Where a step can be put in. */
+export interface InsertLine extends StepPlace {
+  x: number
+  y: number
 }
 
 /** A vertical piece: where a lane leaves its parent, or joins it again. */
@@ -68,6 +76,7 @@ export interface Drawing {
   switches: Switch[]
   /** Where the name of a branch's lane stands. */
   names: { lane: number; x: number; y: number }[]
+  inserts: InsertLine[]
 }
 
 interface Ruler {
@@ -76,8 +85,16 @@ interface Ruler {
   width: number
 }
 
+function byLane<T extends { lane: number }>(all: readonly T[]): Map<number, T[]> {
+  const lanes = new Map<number, T[]>()
+  for (const each of all) lanes.set(each.lane, [...(lanes.get(each.lane) ?? []), each])
+  return lanes
+}
+
+const holdsLanes = (kind: StepKind): boolean => kind === 'branch' || kind === 'split' || kind === 'waitUntil'
+
 /** Left edges: a slot is as wide as the widest token of its rank; a column as wide as its slots. */
-function measure(timetable: TimetableView, widthOf: (step: string) => number): Ruler {
+function measure(timetable: Timetable, widthOf: (step: string) => number): Ruler {
   const columns: number[] = []
   const slots: number[][] = []
   let left = gap
@@ -101,7 +118,7 @@ function measure(timetable: TimetableView, widthOf: (step: string) => number): R
 }
 
 /** Where everything of a timetable is drawn, in pixels. */
-export function drawTimetable(timetable: TimetableView, kindOf: (step: string) => StepKind): Drawing {
+export function drawTimetable(timetable: Timetable, kindOf: (step: string) => StepKind): Drawing {
   const widthOf = (step: string): number => widths[kindOf(step)]
   const ruler = measure(timetable, widthOf)
   const drawing: Drawing = {
@@ -112,36 +129,60 @@ export function drawTimetable(timetable: TimetableView, kindOf: (step: string) =
     rails: [],
     switches: [],
     names: [],
+    inserts: [],
   }
+  const [cellsOf, stretchesOf] = [byLane(timetable.cells), byLane(timetable.stretches)]
   const yOf = (lane: number): number => head + laneHeight / 2 + lane * laneHeight
 
   /** Draws a lane from `cursor` on; where its track ends. */
   const drawLane = (lane: number, begin: number): number => {
+    const id = timetable.lanes[lane]?.id ?? ''
+    const y = yOf(lane)
     let cursor = begin
-    const rail = (to: number, step: string | null): void => {
-      if (to > cursor) drawing.rails.push({ lane, y: yOf(lane), from: cursor, to, step })
+    let index = 0
+    let last: StepKind | null = null
+    const rail = (to: number, step: string | null, isOpen = false): void => {
+      if (to > cursor) drawing.rails.push({ lane, y, from: cursor, to, step, isOpen })
       cursor = Math.max(cursor, to)
     }
+    const insert = (x: number): void => {
+      drawing.inserts.push({ lane: id, index, x, y })
+      index += 1
+    }
     const stops = [
-      ...timetable.cells
-        .filter((cell) => cell.lane === lane)
-        .map((cell) => ({ ...cell, wait: false as const })),
+      ...(cellsOf.get(lane) ?? []).map((cell) => ({ ...cell, wait: false as const })),
       // A wait begins after everything that happens at its first moment.
-      ...timetable.stretches
-        .filter((stretch) => stretch.lane === lane)
-        .map((stretch) => ({ ...stretch, column: stretch.from, rank: Infinity, wait: true as const })),
+      ...(stretchesOf.get(lane) ?? []).map((stretch) => ({
+        ...stretch,
+        column: stretch.from,
+        rank: Infinity,
+        wait: true as const,
+      })),
     ].sort((a, b) => a.column - b.column || a.rank - b.rank)
 
     for (const stop of stops) {
       if (stop.wait) {
-        rail(ruler.columns[stop.to] ?? cursor, stop.step)
+        // A conditional one belongs to the step that opens the lane.
+        if (stop.ends !== 'conditional') insert(cursor + gap / 2)
+        rail(
+          ruler.columns[stop.to] ?? cursor,
+          stop.ends === 'conditional' ? null : stop.step,
+          stop.ends !== 'fixed',
+        )
+        last = null
         continue
       }
       const x = ruler.slots[stop.column]?.[stop.rank] ?? cursor
       const width = widthOf(stop.step)
       rail(x, null)
-      drawing.tokens.push({ step: stop.step, x, y: yOf(lane), width })
-      cursor = kindOf(stop.step) === 'branch' ? drawArms(stop.step, lane, x + width / 2) : x + width
+      insert(Math.max(x - gap / 2, begin + gap / 2))
+      drawing.tokens.push({ step: stop.step, x, y, width })
+      last = kindOf(stop.step)
+      cursor = holdsLanes(last) ? drawArms(stop.step, lane, x + width / 2) : x + width
+    }
+    if (last !== 'end') {
+      insert(cursor + gap / 2)
+      if (cursor === begin) rail(begin + gap, null)
     }
     return cursor
   }
@@ -155,7 +196,7 @@ export function drawTimetable(timetable: TimetableView, kindOf: (step: string) =
       drawing.names.push({ lane: i, x: x + 10, y: yOf(i) })
       const end = drawLane(i, x) + gap / 2
       if (lane.joinsAt === null) return
-      drawing.rails.push({ lane: i, y: yOf(i), from: end - gap / 2, to: end, step: null })
+      drawing.rails.push({ lane: i, y: yOf(i), from: end - gap / 2, to: end, step: null, isOpen: false })
       drawing.switches.push({ lane: i, x: end, from: yOf(i), to: yOf(parent) })
       joins.push(end)
     })

@@ -1,6 +1,7 @@
 import type { TagView } from '../../../contract/audience/describing.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
 import type { Queries } from '../../database/connect.ts'
+import { renewWakings } from '../../followups/waking.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
 import { notFound, Problem } from '../../http/problems.ts'
@@ -151,6 +152,7 @@ export async function deleteTag(platform: Platform, id: number): Promise<void> {
 const speakingOfTags = [
   ['segment', 'tree', 'id::text'],
   ['followup', 'program', 'id::text'],
+  ['followup_version', 'content', "followup_id || ' ' || number"],
   ['scorecard', 'card', 'id::text'],
   ['scorecard', 'next_card', 'id::text'],
   ['saved_section', 'section', 'id::text'],
@@ -212,6 +214,7 @@ export async function mergeTags(platform: Platform, from: number, into: number):
       )
     }
     await tx.rows('delete from tag where id = $1', [from])
+    await renewWakings(tx)
     await announce(tx, 'audience', 'followups', 'pages')
   })
 }

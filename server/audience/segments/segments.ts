@@ -12,6 +12,8 @@ import { evaluate, type ConditionContext } from '../../../core/audience/segments
 import { missingIn } from '../../../core/audience/segments/references.ts'
 import { describeCondition } from '../../../core/audience/segments/describe.ts'
 import type { Queries } from '../../database/connect.ts'
+import { renewWakings } from '../../followups/waking.ts'
+import { queueJobs } from '../../work/jobs.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
 import { notFound, Problem } from '../../http/problems.ts'
@@ -144,6 +146,9 @@ export async function saveSegment(
     if (!saved) throw notFound('This segment')
     // Others may ask for this one.
     await tx.rows('update segment set counted_at = null')
+    // So may follow-ups: what wakes people in them, and who comes in.
+    await renewWakings(tx)
+    await queueJobs(tx, 'lookForStarts', [{}])
     await announce(tx, 'audience')
     return saved.id
   })

@@ -42,6 +42,8 @@ create index waits_for_of_followup on waits_for (followup_id);
 alter table enrolment
   -- The session that the start spoke of.
   add session_id bigint,
+  -- How much later a pause made everything that is reckoned from the start (milliseconds).
+  add shifted bigint not null default 0,
   -- Which coming of a date let them in: each lets somebody in once.
   add occasion text;
 create unique index enrolment_by_occasion on enrolment (contact_id, followup_id, occasion) where occasion is not null;

@@ -1,0 +1,15 @@
+import { describeChanges } from '../../core/followups/describeChanges.ts'
+import { findingsOf } from '../../core/followups/findings.ts'
+import { program, type Program } from '../../core/followups/program.ts'
+import { draftsOf } from '../blocks/drafts.ts'
+import { loadCheckContext } from './checkContext.ts'
+
+/** How follow-ups are drafted; `goingLive.ts` says what happens when a version goes live. */
+export const followupDrafts = draftsOf<Program>({
+  table: 'followup',
+  word: 'follow-up',
+  shape: program,
+  prepare: (content) => content,
+  findings: async (q, id, content, at) => findingsOf(content, await loadCheckContext(q, id, content, at)),
+  describeChanges: (before, after) => describeChanges(before, after),
+})
