@@ -79,14 +79,12 @@ export const anyProgram = (frame: Omit<Program, 'steps'>, when: Condition): fc.A
         step: fc.oneof(
           { maxDepth: 2 },
           plainStep,
-          fc
-            .tuple(lane('a'), lane('b'))
-            .map(([arm, otherwise]): Step => ({
-              kind: 'branch',
-              id: 'x',
-              arms: [{ ...arm, when }],
-              otherwise,
-            })),
+          fc.tuple(lane('a'), lane('b')).map(([arm, otherwise]): Step => ({
+            kind: 'branch',
+            id: 'x',
+            arms: [{ ...arm, when }],
+            otherwise,
+          })),
           fc.tuple(lane('a'), lane('b')).map(([one, two]): Step => ({
             kind: 'split',
             id: 'x',

@@ -78,7 +78,8 @@ const rows = computed(() =>
     return {
       id: step.id,
       title: describeStep(step, vocabulary.words.names).title,
-      through: passed,
+      // Who waited and waits no more went through a wait.
+      through: passed + Math.max(0, (found?.outcomes.waits ?? 0) - (found?.waiting ?? 0)),
       skipped: found?.outcomes.skipped ?? 0,
       why: found?.skippedBecause[0]?.reason ?? '',
       opened: sent > 0 ? rateOf(found?.opened ?? 0, sent).words : '',

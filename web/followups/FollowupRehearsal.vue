@@ -282,7 +282,7 @@ const fileName = computed(
                 <span>
                   <strong v-if="line.isEmail">{{ line.what }}</strong>
                   <template v-else>{{ line.isDeed ? `They: ${line.what}` : line.what }}</template>
-                  <span class="soft"> {{ line.why }}</span>
+                  <span class="soft">{{ line.why && ` ${line.why}` }}</span>
                   <span v-if="together === 'together' && line.followup" class="soft">
                     · {{ line.followup }}</span
                   >
@@ -311,7 +311,7 @@ const fileName = computed(
 <style scoped>
 .asked {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(290px, 1fr));
   gap: 12px;
   padding: 12px 16px;
   align-items: start;
@@ -344,7 +344,7 @@ ol {
 
 ol li {
   display: grid;
-  grid-template-columns: 180px minmax(0, 1fr);
+  grid-template-columns: 210px minmax(0, 1fr);
   gap: 12px;
   padding: 4px 16px;
   overflow-wrap: anywhere;

@@ -389,7 +389,12 @@ svg {
 }
 
 .aside {
-  opacity: 0.45;
+  color: var(--ink-soft);
+  border-color: var(--rule);
+}
+
+.wait.aside {
+  border-color: transparent;
 }
 
 .insert {
