@@ -14,6 +14,7 @@ import { arrivalTimes, livelyArrivals } from './arrivals.ts'
 import { business } from './business.ts'
 import { rehearsalAddress, rehearsalPeople } from './cast.ts'
 import * as fair from './chapters/fair.ts'
+import * as followups from './chapters/followups.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
@@ -119,5 +120,6 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   await fair.importList({ ...platform, clock: fixedClock(now - 9 * day) })
   await newsletter.signPeopleUp(platform, story.newsletter, seed)
   await segments.create(platform, story)
+  await followups.create(platform, story, seed)
   await signAdaUp(platform, story)
 }
