@@ -85,7 +85,7 @@ test('an email is made from a starting point, written in place, tried out on the
 
 test('an email of a follow-up is opened from its step, and one comes back there', async ({ page }) => {
   await signIn(page, '/app/follow-ups/1')
-  await page.getByRole('button', { name: 'Sends the email “Did you find it?”.' }).click()
+  await page.getByRole('button', { name: 'Send the email “Did you find it?”.' }).click()
   await page.getByRole('link', { name: 'Edit this email' }).click()
   await expect(sheet(page).getByText('Here they are again')).toBeVisible()
   await page.getByRole('link', { name: 'Back to where you came from' }).click()

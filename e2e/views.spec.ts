@@ -83,7 +83,11 @@ test.describe('signed in', () => {
     ['/app/people/imports', 'Spring fair.csv'],
     ['/app/people/imports/1', 'Result'],
     ['/app/follow-ups', 'live'],
-    ['/app/follow-ups/1', 'Nothing selected'],
+    ['/app/follow-ups/1', 'Starts when somebody'],
+    ['/app/follow-ups/1/people', 'Stands at'],
+    ['/app/follow-ups/1/journal', 'Your template pack'],
+    ['/app/follow-ups/1/numbers', 'Step by step'],
+    ['/app/follow-ups/1/rehearsal', 'Twelve months'],
     ['/app/library/pages', 'Template pack'],
     ['/app/library/pages/3', 'Page'],
     ['/app/library/files', 'Open pamphlet'],
@@ -130,12 +134,12 @@ test('Today and a person can be read on a phone', async ({ page }) => {
 
 test('a timetable is read with the arrow keys', async ({ page }) => {
   await signIn(page, '/app/follow-ups/1')
-  await page.getByRole('button', { name: /Sends the email “Your template pack”/ }).focus()
-  await page.keyboard.press('Enter')
-  const inspector = page.getByRole('complementary', { name: 'Selected step' })
-  await expect(inspector).toContainText('Sends the email “Your template pack”')
+  await page.getByRole('button', { name: /Send the email “Your template pack”/ }).focus()
+  await page.keyboard.press('Space')
+  const inspector = page.getByRole('complementary', { name: 'Inspector' })
+  await expect(inspector).toContainText('Send the email “Your template pack”')
   await page.keyboard.press('ArrowRight')
-  await expect(inspector).toContainText('Waits 2 days')
+  await expect(inspector).toContainText('Wait 2 days. Who comes to it')
   await page.keyboard.press('ArrowRight')
   await expect(inspector).toContainText('Has the file: if clicked in “Your template pack”')
   await page.keyboard.press('ArrowDown')

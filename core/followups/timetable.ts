@@ -74,6 +74,9 @@ function hoursAndMinutes(span: number): string {
 /** A start to reckon with when nobody assumes one: a Monday morning without a change of the clocks near. */
 const anyStart = Date.UTC(2026, 0, 5, 9)
 
+/** How columns are called: by the time since the start, or by the dates of somebody who starts then. */
+export type ColumnLabels = 'elapsed' | 'dates'
+
 /** The clocks of a zone, as if in UTC. */
 const wall = (at: Instant, zone: string): DateTime =>
   DateTime.fromMillis(at, { zone }).setZone('utc', { keepLocalTime: true })
@@ -173,9 +176,13 @@ class Layout {
 
 /**
  * Where every step stands when real time runs across and branches are lanes below one another.
- * @param start when given, columns show the dates of somebody who starts then; else the time since the start
+ * @param start of the one for whom it is reckoned: fixed dates and times of day depend on it
  */
-export function layoutTimetable(program: Pick<Program, 'steps' | 'zone'>, start?: Instant): Timetable {
+export function layoutTimetable(
+  program: Pick<Program, 'steps' | 'zone'>,
+  start?: Instant,
+  labels: ColumnLabels = start === undefined ? 'elapsed' : 'dates',
+): Timetable {
   const { zone } = program
   const from = start ?? anyStart
   const { lanes, cells, stretches, moments } = new Layout(program, from)
@@ -186,7 +193,7 @@ export function layoutTimetable(program: Pick<Program, 'steps' | 'zone'>, start?
   return {
     columns: order.map((at) => {
       const elapsed = wall(at, zone).toMillis() - begins
-      return { at: elapsed, label: start === undefined ? tellElapsed(elapsed) : tellDate(at, zone) }
+      return { at: elapsed, label: labels === 'elapsed' ? tellElapsed(elapsed) : tellDate(at, zone) }
     }),
     lanes: lanes.map(({ opens, joins, ...lane }) => ({
       ...lane,

@@ -82,7 +82,9 @@ const { isKept, bringBack, dropKept, keepAsCopy, attempts } = desk
 const start = ref<string | null>(null)
 const opened = Date.parse(now.value)
 const timetable = computed(() =>
-  layoutTimetable(program.value, start.value === null ? undefined : Date.parse(start.value)),
+  start.value === null
+    ? layoutTimetable(program.value, opened, 'elapsed')
+    : layoutTimetable(program.value, Date.parse(start.value)),
 )
 const names = computed(() => vocabulary.words.names)
 
@@ -96,7 +98,8 @@ const notes = computed(
     new Map(
       [...numbersOf.value].map(([id, { waiting, outcomes, opened: read }]): [string, StepNote] => {
         const sent = outcomes.sent ?? 0
-        const words = sent > 0 ? `${countOf(sent)} sent, ${rateOf(read, sent).words} opened` : ''
+        const rate = rateOf(read, sent).words
+        const words = sent > 0 ? `${countOf(sent)} sent${rate.endsWith('%') ? `, ${rate} opened` : ''}` : ''
         const done = (outcomes.tagged ?? 0) + (outcomes.did ?? 0)
         return [id, { waiting, words: words || (done > 0 ? countOf(done) : '') }]
       }),

@@ -42,7 +42,7 @@ const titles = computed(
 <template>
   <div class="screen">
     <div class="screen-head">
-      <h1>{{ view?.name }}</h1>
+      <h1>{{ view?.name ?? 'Follow-up' }}</h1>
       <FollowupTabs :id="id" />
     </div>
     <ProblemNote :problem="problem" />

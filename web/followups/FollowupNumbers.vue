@@ -94,7 +94,7 @@ const rows = computed(() =>
 <template>
   <div class="screen">
     <div class="screen-head">
-      <h1>{{ view?.name }}</h1>
+      <h1>{{ view?.name ?? 'Follow-up' }}</h1>
       <FollowupTabs :id="id" />
     </div>
     <ProblemNote :problem="problem" />

@@ -75,7 +75,7 @@ async function move(to: MovePeople['to']): Promise<void> {
 <template>
   <div class="screen">
     <div class="screen-head">
-      <h1>{{ view?.name }}</h1>
+      <h1>{{ view?.name ?? 'Follow-up' }}</h1>
       <FollowupTabs :id="id" />
       <span class="grow" />
       <v-select v-model="step" :items="steps" label="Stands at" clearable width="240" />

@@ -171,7 +171,8 @@ section {
 
 .settings > *,
 section > .v-input,
-section > fieldset {
+section > fieldset,
+section > .versions {
   justify-self: stretch;
 }
 

@@ -69,10 +69,8 @@ const isAddress = (url: string): boolean => URL.canParse(url)
       </v-btn>
     </v-alert>
 
-    <template v-if="isWait(step)">
-      <p class="soft">{{ example }}</p>
-      <WaitInput :model-value="step" @update:model-value="(next) => (step = next)" />
-    </template>
+    <p class="soft" aria-live="polite">{{ example ?? words.detail }}</p>
+    <WaitInput v-if="isWait(step)" :model-value="step" @update:model-value="(next) => (step = next)" />
     <template v-if="step.kind === 'send'">
       <p class="line">
         Send

@@ -33,6 +33,8 @@ const widths: Readonly<Record<StepKind, number>> = {
 const gap = 16
 /** Shortest track on which a waiting label fits. */
 const waiting = 112
+/** The track of a lane without steps. */
+const emptyLane = 88
 const laneHeight = 104
 const head = 48
 
@@ -182,7 +184,8 @@ export function drawTimetable(timetable: Timetable, kindOf: (step: string) => St
     }
     if (last !== 'end') {
       insert(cursor + gap / 2)
-      if (cursor === begin) rail(begin + gap, null)
+      // As long as its name needs.
+      if (cursor === begin && lane > 0) rail(begin + emptyLane, null)
     }
     return cursor
   }

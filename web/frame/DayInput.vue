@@ -15,6 +15,13 @@ const date = computed({
       : null
   },
 })
+/** What opens the calendar is a box without a role, which takes none of these; the field in it says what it is. */
+const plainActivator = {
+  'aria-haspopup': undefined,
+  'aria-expanded': undefined,
+  'aria-controls': undefined,
+  'aria-owns': undefined,
+}
 </script>
 
 <template>
@@ -26,5 +33,6 @@ const date = computed({
     :clearable="clearable"
     input-format="yyyy-mm-dd"
     placeholder="yyyy-mm-dd"
+    :menu-props="{ activatorProps: plainActivator }"
   />
 </template>
