@@ -2,6 +2,7 @@ import type { Bench } from './report.ts'
 
 /** Each is loaded when it runs: what one of them needs (a browser, say) must not weigh on what another measures. */
 const benches: Record<string, () => Promise<Bench>> = {
+  followups: async () => (await import('./followups.ts')).followups,
   forms: async () => (await import('./forms.ts')).forms,
   people: async () => (await import('./people.ts')).people,
   screens: async () => (await import('./screens.ts')).screens,

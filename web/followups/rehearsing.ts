@@ -29,10 +29,13 @@ export function startRehearser(): Rehearser {
   }
   const ask = <T>(asked: Asked, read: (answer: Answered) => T | undefined): Promise<T> =>
     new Promise((resolve, reject) => {
+      const start = performance.now()
       worker.onmessage = ({ data }: MessageEvent<Answered>) => {
         const found = read(data)
-        if (found !== undefined) resolve(found)
-        else if ('fault' in data) reject(new Error(data.fault))
+        if (found !== undefined) {
+          performance.measure(asked.what === 'rehearse' ? 'rehearsal' : 'forecast', { start })
+          resolve(found)
+        } else if ('fault' in data) reject(new Error(data.fault))
       }
       worker.onerror = () => reject(new Error('the rehearsal could not be worked out'))
       worker.postMessage(asked)
