@@ -40,7 +40,7 @@ async function makeFollowup(page: Page, name: string, steps: Step[]): Promise<nu
   const content: Program = { startsWhen: [], reentry: 'never', leavesWhen: [], zone: 'Europe/Dublin', steps }
   return page.evaluate(
     async (body) => {
-      const me = (await (await fetch('/api/me')).json()) as { csrfToken: string }
+      const me = (await (await fetch('/api/auth/me')).json()) as { csrfToken: string }
       const answer = await fetch('/api/followups', {
         method: 'POST',
         headers: { 'content-type': 'application/json', 'x-nurtel-csrf': me.csrfToken },
