@@ -1,10 +1,11 @@
 import type { Purpose } from '../../core/audience/people/permission.ts'
 import type { Facts } from '../../core/followups/enrolment.ts'
 import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
+import { allSteps } from '../../core/followups/step.ts'
 import { kindsToLeave } from '../../core/followups/wakes.ts'
 import { openFields } from '../audience/describing/fields.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
-import { activityKindsIn, loadPeople } from '../audience/people/personFacts.ts'
+import { activityKindsIn, loadPeople, partsAskedBy } from '../audience/people/personFacts.ts'
 import type { Queries } from '../database/connect.ts'
 
 /** What the engine may look at, but for what belongs to one enrolment. */
@@ -39,7 +40,14 @@ export async function loadFacts(
     [Object.keys(context.names.emails).map(Number)],
   )
   const kinds = [...activityKindsIn(trees, context.segments), ...programs.flatMap(kindsToLeave)]
-  const people = await loadPeople(q, contacts, [...new Set(kinds)])
+  const parts = partsAskedBy(trees, context.segments)
+  if (kinds.length > 0) parts.add('activities')
+  // Steps look at what they change.
+  for (const { kind } of programs.flatMap(({ steps }) => allSteps(steps))) {
+    if (kind === 'addTag' || kind === 'removeTag') parts.add('tags')
+    if (kind === 'joinTopic' || kind === 'leaveTopic') parts.add('topics')
+  }
+  const people = await loadPeople(q, contacts, [...new Set(kinds)], parts)
   const fields = await openFields(q)
   const deadlines = await loadDeadlines(q, contacts)
   const purposes = Object.fromEntries(emails.map(({ id, purpose }) => [id, { purpose }]))

@@ -1,5 +1,10 @@
 import type { ActivityDetails, ActivityKind, Source } from '../../../core/audience/people/activity.ts'
-import { leavesOf, type BuiltInField, type Condition } from '../../../core/audience/segments/condition.ts'
+import {
+  leavesOf,
+  type BuiltInField,
+  type Condition,
+  type Leaf,
+} from '../../../core/audience/segments/condition.ts'
 import type { FieldValue } from '../../../core/audience/describing/field.ts'
 import type { MarketingState } from '../../../core/audience/people/permission.ts'
 import type { Person } from '../../../core/audience/people/person.ts'
@@ -40,34 +45,69 @@ export function activityKindsIn(
   return [...new Set(trees.flatMap(kindsOf))]
 }
 
+/** What is known of people beyond their own row, each from a table of its own. */
+const personParts = {
+  tags: 'to_json(array(select tag_id from contact_tag where contact_id = contact.id))',
+  topics: 'to_json(array(select topic_id from contact_topic where contact_id = contact.id and agreed))',
+  agreedTo: `to_json(array(select distinct wording_id from consent
+    where contact_id = contact.id and wording_id is not null))`,
+  activities: `coalesce((select json_agg(json_build_object('kind', kind, 'details', details,
+      'at', ${milliseconds('at')}) order by at, id)
+    from activity where contact_id = contact.id and kind = any($2)), '[]')`,
+  scores: `coalesce((select json_agg(json_build_object('scorecard', scorecard_id, 'steady', steady, 'fading', fading,
+      'asOf', ${milliseconds('as_of')})) from contact_score where contact_id = contact.id), '[]')`,
+  enrolments: `coalesce((select json_agg(json_build_object('followup', followup_id, 'ended', ended_at is not null))
+    from enrolment where contact_id = contact.id), '[]')`,
+} as const
+export type PersonPart = keyof typeof personParts
+const allParts = Object.keys(personParts) as PersonPart[]
+
+/** What a question rests on, beyond a person's own row; those of a segment are its own questions. */
+const partOf: Readonly<Record<Leaf['kind'], PersonPart | null>> = {
+  did: 'activities',
+  hasTag: 'tags',
+  field: null,
+  topic: 'topics',
+  state: null,
+  score: 'scores',
+  band: 'scores',
+  segment: null,
+  source: null,
+  created: null,
+  agreedTo: 'agreedTo',
+  followup: 'enrolments',
+}
+
+/** What these conditions, and the segments among them, rest on. */
+export function partsAskedBy(
+  trees: readonly Condition[],
+  segments: Readonly<Record<number, Condition>>,
+): Set<PersonPart> {
+  const leaves = [...trees, ...Object.values(segments)].flatMap(leavesOf)
+  return new Set(leaves.flatMap(({ kind }) => partOf[kind] ?? []))
+}
+
 /**
  * What is known of people, for many of them in one statement.
  * @param kinds the kinds of activity that will be asked about: no other is read
+ * @param parts what will be looked at: of 500 people all of it takes 26 ms, their own rows 4
  * @returns people by contact id
  */
 export async function loadPeople(
   q: Queries,
   contacts: readonly number[],
   kinds: readonly ActivityKind[],
+  parts: ReadonlySet<PersonPart> = new Set(allParts),
 ): Promise<Map<number, Person>> {
+  const wanted = allParts.map((part) => `${parts.has(part) ? personParts[part] : `'[]'::json`} "${part}"`)
   const rows = await q.rows<PersonRow>(
     `select id, marketing_state marketing, fields, source, ${milliseconds('created_at')} "createdAt",
        ${milliseconds('paused_until')} "pausedUntil",
        json_build_object('address', address, 'firstName', first_name, 'lastName', last_name, 'phone', phone,
          'country', country, 'language', language, 'zone', zone) "builtIn",
-       to_json(array(select tag_id from contact_tag where contact_id = contact.id)) tags,
-       to_json(array(select topic_id from contact_topic where contact_id = contact.id and agreed)) topics,
-       to_json(array(select distinct wording_id from consent
-         where contact_id = contact.id and wording_id is not null)) "agreedTo",
-       coalesce((select json_agg(json_build_object('kind', kind, 'details', details,
-           'at', ${milliseconds('at')}) order by at, id)
-         from activity where contact_id = contact.id and kind = any($2)), '[]') activities,
-       coalesce((select json_agg(json_build_object('scorecard', scorecard_id, 'steady', steady, 'fading', fading,
-           'asOf', ${milliseconds('as_of')})) from contact_score where contact_id = contact.id), '[]') scores,
-       coalesce((select json_agg(json_build_object('followup', followup_id, 'ended', ended_at is not null))
-         from enrolment where contact_id = contact.id), '[]') enrolments
+       ${wanted.join(', ')}
      from contact where id = any($1)`,
-    [contacts, kinds],
+    parts.has('activities') ? [contacts, kinds] : [contacts],
   )
   return new Map(
     rows.map(({ id, builtIn, tags, topics, agreedTo, scores, ...known }) => [
