@@ -102,14 +102,14 @@ async function dueFollowups(q: Queries, now: Instant, contact: number | null): P
 
 /**
  * Takes up to a batch of enrolments that are due; other workers take others. People are locked before what is theirs,
- * see `contactById`.
+ * see `contactById`: whom another has just moved on is seen only then, so that a full batch may be smaller in the end.
  */
 async function claimDue(
   q: Queries,
   followup: number,
   now: Instant,
   contact: number | null,
-): Promise<ClaimedEnrolment[]> {
+): Promise<{ due: ClaimedEnrolment[]; isFull: boolean }> {
   const due = await q.rows<{ id: number }>(
     `select enrolment.id from enrolment join contact on contact.id = contact_id
      where followup_id = $1 and ended_at is null and set_aside_at is null and wakes_at <= $2
@@ -117,13 +117,14 @@ async function claimDue(
      order by wakes_at limit ${batch} for no key update of contact skip locked`,
     contact === null ? [followup, new Date(now)] : [followup, new Date(now), contact],
   )
-  if (due.length === 0) return []
-  return q.rows<ClaimedEnrolment>(
+  if (due.length === 0) return { due: [], isFull: false }
+  const rows = await q.rows<ClaimedEnrolment>(
     `select ${claimedColumns} from enrolment join contact on contact.id = contact_id
      where enrolment.id = any($1) and ended_at is null and set_aside_at is null and wakes_at <= $2
      order by wakes_at for update of enrolment`,
     [due.map(({ id }) => id), new Date(now)],
   )
+  return { due: rows, isFull: due.length === batch }
 }
 
 /**
@@ -135,16 +136,18 @@ export async function advanceDue(platform: Platform, contact: number | null = nu
   const { database, clock, log } = platform
   let advanced = 0
   for (const followup of await dueFollowups(database, clock.now(), contact)) {
-    const take = (): Promise<number> =>
+    /** @returns whether there may be more */
+    const take = (): Promise<boolean> =>
       database.inTransaction(async (tx) => {
         const now = clock.now()
-        const due = await claimDue(tx, followup, now, contact)
+        const { due, isFull } = await claimDue(tx, followup, now, contact)
         await advanceEnrolments(tx, due, now, log)
         if (due.length > 0) await announce(tx, 'followups', 'email', 'audience')
-        return due.length
+        advanced += due.length
+        return isFull
       })
     const lane = async (): Promise<void> => {
-      for (let taken = batch; taken === batch; advanced += taken) taken = await take()
+      while (await take());
     }
     await Promise.all(Array.from({ length: contact === null ? lanes : 1 }, lane))
   }
