@@ -209,7 +209,7 @@ async function measureWake({ database }: On): Promise<Found> {
   await untilDone(database, id)
   await worker.stop()
   const woken = await database.rows<{ late: number }>(
-    `select extract(epoch from decision.at - activity.at) * 1000 late from decision
+    `select (extract(epoch from decision.at - activity.at) * 1000)::float8 late from decision
      join enrolment on enrolment.id = enrolment_id and followup_id = $1
      join activity on activity.contact_id = enrolment.contact_id and activity.kind = 'fileDownloaded'
      where decision.outcome = 'took'`,
