@@ -1,7 +1,7 @@
 import { chromium as engine, type Page } from '@playwright/test'
 import { chromium } from './browser.ts'
 import { startDemo } from './demo.ts'
-import { openMail, signIn } from './marketer.ts'
+import { signIn } from './marketer.ts'
 
 const folder = process.env.SHOTS ?? 'docs/screenshots'
 const size = { width: 1280, height: 800 }
@@ -16,8 +16,6 @@ async function shoot(page: Page, name: string): Promise<void> {
 
 /** Main views in the order of the README. */
 async function walk(page: Page): Promise<void> {
-  await page.goto('/p/template-pack?utm_source=makers-letter')
-  await shoot(page, 'public-page')
   await page.goto('/app/today')
   await page.getByLabel('Password').waitFor()
   await signIn(page)
@@ -45,11 +43,20 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Follow-ups', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack' }).waitFor()
   await page.getByRole('link', { name: 'Template pack' }).click()
-  await page
-    .getByRole('button', { name: /wait 2 days/ })
-    .first()
-    .click()
+  await page.getByRole('button', { name: 'Wait 2 days from the step before.' }).first().click()
   await shoot(page, 'timetable')
+  await page.getByRole('tab', { name: 'Rehearsal' }).click()
+  await page.getByText('gets “Stitch along on Sunday”').waitFor()
+  await shoot(page, 'rehearsal')
+  await page.getByRole('button', { name: 'Forecast' }).click()
+  await page.getByRole('button', { name: 'Forecast' }).last().click()
+  await page.getByText(/The busiest day is/).waitFor()
+  await shoot(page, 'forecast')
+  await page.goto('/app/follow-ups')
+  await page.getByRole('link', { name: 'Autumn Atelier' }).click()
+  await page.getByRole('button', { name: /to fix/ }).click()
+  await page.getByText(/Nobody takes the lane/).waitFor()
+  await shoot(page, 'departure-check')
 
   await page.getByRole('link', { name: 'Library', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack', exact: true }).waitFor()
@@ -75,10 +82,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: /report of Bindery letter: let it lie flat/ }).click()
   await page.frameLocator('iframe').getByText('See both spines').waitFor()
   await shoot(page, 'email-report')
-  await page.goto('/app/library/files')
-  await page.getByText('Open pamphlet').first().waitFor()
-  await shoot(page, 'files')
-
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
   await page.getByRole('tab', { name: /Problems/ }).click()
   await page.getByRole('region', { name: 'Causes' }).waitFor()
@@ -96,18 +99,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Show ten of them' }).click()
   await page.getByRole('button', { name: 'Show others' }).waitFor()
   await shoot(page, 'broadcast-planning')
-
-  await page.goto('/p/letter')
-  await page.getByLabel('First name').fill('Sunniva')
-  await page.getByLabel('Email address').fill('sunniva@postbox.test')
-  await page.getByLabel(/Yes/).check()
-  await page.getByRole('button', { name: 'Send me the letter' }).click()
-  await page.getByText('Nearly there').waitFor()
-  await page.goto('/app/outbox/inbox')
-  await openMail(page, 'sunniva@postbox.test', 'One click, and the letter comes')
-  const confirm = page.frameLocator('iframe').getByRole('link', { name: 'Yes, send it to me' })
-  await page.goto((await confirm.getAttribute('href')) ?? '')
-  await shoot(page, 'confirm-page')
 }
 
 const demo = await startDemo()
