@@ -345,7 +345,7 @@ export async function followups(asked: string[]): Promise<void> {
     signer: createSigner(settings.secret),
     settings,
     log: pino({ level: 'silent' }),
-  } as unknown as Platform
+  }
   try {
     await database.rows(`delete from message where state = 'queued'`)
     await database.rows('update followup set state = $1', ['paused'])

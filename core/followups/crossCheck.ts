@@ -1,16 +1,9 @@
-import type { CheckContext, Finding } from './findings.ts'
+import type { CheckContext, Finding, OtherFollowup } from './finding.ts'
 import { sendsByPath } from './pace.ts'
 import type { Program } from './program.ts'
 import { describeStart } from './sentences.ts'
 import type { StartRule } from './start.ts'
 import { allSteps, type Step } from './step.ts'
-
-/** Another follow-up that runs. */
-export interface OtherFollowup {
-  id: number
-  name: string
-  program: Program
-}
 
 const hour = 3_600_000
 

@@ -1,60 +1,14 @@
-import { z } from 'zod'
-import type { Instant } from '../audience/people/activity.ts'
-import type { Purpose } from '../audience/people/permission.ts'
-import { leavesOf, type Condition } from '../audience/segments/condition.ts'
+import { leavesOf } from '../audience/segments/condition.ts'
 import { missingIn } from '../audience/segments/references.ts'
 import { nameOf, singularNames, type Names } from '../audience/segments/names.ts'
-import { crossCheck, type OtherFollowup } from './crossCheck.ts'
+import { crossCheck } from './crossCheck.ts'
+import type { CheckContext, Finding, Mend } from './finding.ts'
 import { referencesOfStep, type Program } from './program.ts'
 import { canAllHold, unreachableArms } from './proof.ts'
 import { describeTrigger } from './sentences.ts'
 import { allSteps, conditionsOfStep, lanesOf, type Step, type StepOf } from './step.ts'
 import { mostInAWeek, sendsByPath } from './pace.ts'
 import { waitEnds } from './waiting.ts'
-
-/** How something that is found may be put right with one press. */
-export const mend = z.discriminatedUnion('does', [
-  z.object({ does: z.literal('publishEmail'), email: z.number().int() }),
-  z.object({ does: z.literal('removeStep'), step: z.string() }),
-  z.object({ does: z.literal('leaveAtPurchase') }),
-])
-export type Mend = z.infer<typeof mend>
-
-/** Something that would go wrong, or could be better, were a follow-up live. */
-export interface Finding {
-  level: 'error' | 'advice'
-  words: string
-  /** The step that it is about; null for the follow-up as a whole. */
-  part: string | null
-  mend?: Mend
-}
-
-/** What the check knows of an email. */
-export interface CheckedEmail {
-  state: 'draft' | 'live' | 'archived'
-  isEmpty: boolean
-  purpose: Purpose
-  /** It offers something to buy. */
-  sells: boolean
-  /** What its own checks found that keeps it from going out. */
-  faults: readonly string[]
-  /** Links that lead to what is not live, in words. */
-  deadLinks: readonly string[]
-}
-
-/** What a follow-up is checked against. */
-export interface CheckContext {
-  id: number
-  names: Names
-  segments: Readonly<Record<number, Condition>>
-  emails: Readonly<Record<number, CheckedEmail>>
-  /** Forms, links or other follow-ups start it by themselves. */
-  startedElsewhere: boolean
-  others: readonly OtherFollowup[]
-  /** Marketing emails a person and week that the business allows. */
-  aWeek: number
-  now: Instant
-}
 
 /** Emails a week above which people tire of them, where the business says nothing: common practice. */
 export const usualAWeek = 5

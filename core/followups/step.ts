@@ -35,7 +35,7 @@ const plainSteps = [
   z.object({ ...of('addTag'), tag: id }),
   z.object({ ...of('removeTag'), tag: id }),
   z.object({ ...of('setField'), field: id, value: z.string().max(300) }),
-  z.object({ ...of('givePoints'), scorecard: id, points: z.number().min(-1_000).max(1_000) }),
+  z.object({ ...of('givePoints'), scorecard: id, points: z.number().int().min(-1_000).max(1_000) }),
   z.object({ ...of('joinTopic'), topic: id }),
   z.object({ ...of('leaveTopic'), topic: id }),
   z.object({ ...of('startFollowup'), followup: id }),
@@ -129,14 +129,6 @@ export const step: z.ZodType<Step> = z.lazy(() =>
 )
 const steps = z.array(step)
 const lane = z.object({ label, steps })
-
-/** The kinds of steps, for shapes that name one. */
-export const stepKind = z.enum([
-  ...plainSteps.map(({ shape }): StepKind => shape.kind.value),
-  'branch',
-  'split',
-  'waitUntil',
-])
 
 /** The ways on that a step holds, in order. */
 export function lanesOf(of: Step): Lane[] {

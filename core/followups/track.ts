@@ -1,4 +1,4 @@
-import { allSteps, isWait, lanesOf, type Step } from './step.ts'
+import { isWait, lanesOf, type Step } from './step.ts'
 import type { Program } from './program.ts'
 
 /** A step and where its lane leads afterwards (null: the follow-up is over). */
@@ -63,6 +63,3 @@ export function survivorOf(before: Track, after: Track, step: string): string | 
   }
   return null
 }
-
-/** The ids of a program's steps, in reading order. */
-export const stepIds = ({ steps }: Pick<Program, 'steps'>): string[] => allSteps(steps).map(({ id }) => id)

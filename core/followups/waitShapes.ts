@@ -89,8 +89,6 @@ export const waitRelative = z.object({
   past: z.enum(['skip', 'goOn']),
 })
 
-export type WaitFor = z.infer<typeof waitFor>
 export type WaitDay = z.infer<typeof waitDay>
 export type WaitTime = z.infer<typeof waitTime>
-export type WaitDate = z.infer<typeof waitDate>
 export type WaitRelative = z.infer<typeof waitRelative>

@@ -1,6 +1,6 @@
 import { chanceFrom } from '../../core/chance.ts'
 import type { Program } from '../../core/followups/program.ts'
-import type { NewActivity } from '../../server/audience/people/activities.ts'
+import type { NewActivity } from '../../server/audience/people/newActivity.ts'
 import { fixedClock } from '../../server/clock.ts'
 import { advanceDue } from '../../server/followups/advancing.ts'
 import { letIn } from '../../server/followups/entering.ts'

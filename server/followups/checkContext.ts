@@ -1,5 +1,5 @@
 import { documentReferences } from '../../core/blocks/walk.ts'
-import type { CheckContext, CheckedEmail } from '../../core/followups/findings.ts'
+import type { CheckContext, CheckedEmail } from '../../core/followups/finding.ts'
 import { usualAWeek } from '../../core/followups/findings.ts'
 import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
 import { allSteps } from '../../core/followups/step.ts'

@@ -3,7 +3,10 @@ import { programOf, useFollowups } from '../../testing/followups.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import type { TagView } from '../../contract/audience/describing.ts'
 import type { ActivityDetails, ActivityKind } from '../../core/audience/people/activity.ts'
-import { recordActivities, type NewActivity } from '../audience/people/activities.ts'
+import { recordActivities } from '../audience/people/activities.ts'
+import type { NewActivity } from '../audience/people/newActivity.ts'
+import { rescoreEverybody } from '../audience/scores/rescoring.ts'
+import { scorePeople } from '../audience/scores/scoring.ts'
 import { erasePerson } from '../audience/people/erasing.ts'
 import { advanceDue } from './advancing.ts'
 import { lookForStarts } from './members.ts'
@@ -14,6 +17,15 @@ const on = useInstall({ worker: false })
 const followups = useFollowups(on)
 const hour = 3_600_000
 const day = 24 * hour
+
+const card = {
+  behaviours: [],
+  profile: [],
+  bands: [
+    { id: 'cool', name: 'Cool', from: null },
+    { id: 'warm', name: 'Warm', from: 10 },
+  ],
+}
 
 let n = 0
 let person = 0
@@ -52,9 +64,8 @@ describe('what somebody does', () => {
     const id = await followups.live(waiting)
     await followups.letIn(id, [person])
     expect(await wakesIn(id)).toBe(3 * day)
-    const other = await tag('Another')
+    await tag('Another')
     await on.mara.post(`/people/${person}/tags`, { add: ['Another'], remove: [] })
-    void other
     expect(await wakesIn(id)).toBe(3 * day)
     await on.q.rows(
       'insert into contact_tag (contact_id, tag_id, added_at, added_by) values ($1, $2, now(), $3)',
@@ -130,7 +141,7 @@ describe('what somebody does', () => {
           entryCondition: { kind: 'not', of: { kind: 'hasTag', tag: wanted } },
         }),
       )
-      .catch((error: Error) => error.message)
+      .catch((error: unknown) => (error as Error).message)
     // A topic that does not exist is something that was deleted.
     expect(id).toContain('It starts from something that was deleted')
     const live = await followups.live(
@@ -235,6 +246,24 @@ describe('steps that change something', () => {
       [person],
     )
     expect(entries?.count).toBe(50)
+  })
+})
+
+describe('points that a step gives', () => {
+  it('count in the score at once and when everybody is scored anew, and are said among its reasons', async () => {
+    const made = await on.mara.post('/scorecards', { name: `Interest ${n}`, card })
+    const { id: scorecard } = (await made.json()) as { id: number }
+    const id = await followups.live(programOf([{ kind: 'givePoints', id: 'give', scorecard, points: 12 }]))
+    await followups.letIn(id, [person])
+    const scoreOf = async () => (await on.view(person)).scores.find((each) => each.scorecard.id === scorecard)
+    await scorePeople(on.install.platform, [person])
+    expect(await scoreOf()).toMatchObject({
+      score: 12,
+      band: 'Warm',
+      reasons: expect.arrayContaining([{ what: 'given by follow-ups', times: 1, points: 12 }]) as unknown,
+    })
+    await rescoreEverybody(on.install.platform, scorecard, { report: () => Promise.resolve() })
+    expect((await scoreOf())?.score).toBe(12)
   })
 })
 

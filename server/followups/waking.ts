@@ -1,7 +1,7 @@
 import { conditionsOf, type Program } from '../../core/followups/program.ts'
 import { wakingsOf } from '../../core/followups/wakes.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
-import type { NewActivity } from '../audience/people/activities.ts'
+import type { NewActivity } from '../audience/people/newActivity.ts'
 import type { Queries } from '../database/connect.ts'
 
 /**

@@ -209,8 +209,8 @@ describe('the files of a rehearsal', () => {
       vocabulary.names,
     )
     const [event] = new ICAL.Component(ICAL.parse(text) as unknown[]).getAllSubcomponents('vevent')
-    expect(new ICAL.Event(event!).startDate.toJSDate().getTime()).toBe(at)
-    expect(new ICAL.Event(event!).summary).toBe('“Grain direction”')
+    expect(new ICAL.Event(event).startDate.toJSDate().getTime()).toBe(at)
+    expect(new ICAL.Event(event).summary).toBe('“Grain direction”')
     expect(
       Math.max(...text.split('\r\n').map((line) => new TextEncoder().encode(line).length)),
     ).toBeLessThanOrEqual(75)

@@ -5,7 +5,8 @@ import { renewWakings } from '../../followups/waking.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
 import { notFound, Problem } from '../../http/problems.ts'
-import { recordActivities, type NewActivity } from '../people/activities.ts'
+import { recordActivities } from '../people/activities.ts'
+import type { NewActivity } from '../people/newActivity.ts'
 
 /** A tag to be put on a person or taken off. */
 export interface Tagging {

@@ -2,7 +2,10 @@ import type { ImportChoices } from '../../../contract/audience/imports.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
 import type { MarketingState } from '../../../core/audience/people/permission.ts'
 import type { Queries } from '../../database/connect.ts'
+import type { ActivityKind } from '../../../core/audience/people/activity.ts'
+import type { StartKind } from '../../../core/followups/start.ts'
 import { Followup } from '../../followups/models.ts'
+import { wake } from '../../followups/waking.ts'
 import { queueJobs } from '../../work/jobs.ts'
 import type { Progress } from '../../work/longWork.ts'
 import { changesSql, nextValues, peopleOf } from './resolve.ts'
@@ -53,11 +56,23 @@ async function addNew(q: Queries, merge: Merge): Promise<void> {
       `update ${peopleOf(merge.id)} p set contact_id = c.id, is_new = false from contact c
        where ${merge.range} and p.is_new and c.address_key = p.address_key and c.id <> p.contact_id`,
     )
-  await q.rows(
-    `insert into activity (contact_id, kind, details, at)
-     select contact_id, 'contactAdded', jsonb_build_object('by', 'import', 'import', $1::bigint), $2
-     from ${people} order by n`,
-    [merge.id, merge.at],
+  const added = await q.rows<{ contact: number; activity: number }>(
+    `with noted as (
+       insert into activity (contact_id, kind, details, at)
+       select contact_id, 'contactAdded', jsonb_build_object('by', 'import', 'import', $1::bigint), $2
+       from ${people} order by n returning id, contact_id)
+     select contact_id contact, id activity from noted where $3`,
+    [merge.id, merge.at, mayStart(merge.choices) && (await startsBy(q, 'imported'))],
+  )
+  await queueJobs(
+    q,
+    'startFollowups',
+    added.map((each) => ({
+      ...each,
+      kind: 'contactAdded',
+      details: { by: 'import', import: merge.id },
+      at: merge.at.getTime(),
+    })),
   )
 }
 
@@ -108,6 +123,7 @@ async function writeConsents(q: Queries, merge: Merge): Promise<void> {
 }
 
 async function putTags(q: Queries, merge: Merge): Promise<void> {
+  const starting = mayStart(merge.choices) && (await startsBy(q, 'tagAdded'))
   const added = await q.rows<{ contact: number; tag: number; activity: number }>(
     `with wanted as (
        select p.contact_id, t.tag from ${peopleOf(merge.id)} p cross join unnest($1::bigint[]) t (tag)
@@ -123,8 +139,18 @@ async function putTags(q: Queries, merge: Merge): Promise<void> {
        select contact_id, 'tagAdded', jsonb_build_object('tag', tag_id, 'by', $3::text), $2 from added
        returning id, contact_id, details)
      select contact_id contact, (details->>'tag')::bigint tag, id activity from noted where $4`,
-    [merge.tags, merge.at, merge.by, mayStart(merge.choices) && (await startsByTag(q))],
+    [merge.tags, merge.at, merge.by, starting || (await isAwaited(q, 'tagAdded'))],
   )
+  await wake(
+    q,
+    added.map(({ contact, tag }) => ({
+      contact,
+      kind: 'tagAdded',
+      at: merge.at.getTime(),
+      details: { tag, by: merge.by },
+    })),
+  )
+  if (!starting) return
   await queueJobs(
     q,
     'startFollowups',
@@ -141,11 +167,15 @@ async function putTags(q: Queries, merge: Merge): Promise<void> {
 const mayStart = ({ startFollowups, permission }: ImportChoices): boolean =>
   startFollowups && permission !== 'refused'
 
-/** Does any live follow-up begin with a tag? If none does, nobody's tags need to be looked at one by one. */
-async function startsByTag(q: Queries): Promise<boolean> {
+/** Does any live follow-up begin by this? If none does, nobody needs to be looked at one by one. */
+async function startsBy(q: Queries, kind: StartKind): Promise<boolean> {
   const live = await Followup.findAll({ where: { state: 'live' }, transaction: q.transaction ?? null })
-  return live.some(({ program }) => program.startsWhen.some(({ kind }) => kind === 'tagAdded'))
+  return live.some(({ program }) => program.startsWhen.some((rule) => rule.kind === kind))
 }
+
+/** Does anybody inside a follow-up wait for this? */
+const isAwaited = async (q: Queries, kind: ActivityKind): Promise<boolean> =>
+  (await q.row('select from waits_for where kind = $1 limit 1', [kind])) !== undefined
 
 async function joinTopics(q: Queries, merge: Merge): Promise<void> {
   if (merge.choices.topics.length === 0 || merge.choices.permission !== 'agreed') return

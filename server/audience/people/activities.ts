@@ -1,16 +1,11 @@
-import type { ActivityDetails, ActivityKind, Instant } from '../../../core/audience/people/activity.ts'
 import { activityTraits } from '../../../core/audience/people/activityTraits.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
 import { startingActivity, type StartKind } from '../../../core/followups/start.ts'
 import type { Queries } from '../../database/connect.ts'
 import { wake } from '../../followups/waking.ts'
+import type { NewActivity } from './newActivity.ts'
 import { queueAll, type NewJob } from '../../work/jobs.ts'
 import { scoringAfter } from '../scores/scoreJobs.ts'
-
-/** An activity to be written down. */
-export type NewActivity = {
-  [K in ActivityKind]: { contact: number; kind: K; at: Instant; details: ActivityDetails<K> }
-}[ActivityKind]
 
 /** Programs ask twice, and people press twice: the same within a minute is one thing done. */
 const repeatedWithin = 60_000

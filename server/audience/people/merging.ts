@@ -31,6 +31,28 @@ const moveLessons = (q: Queries, from: number, into: number): Promise<object[]> 
     [from, into],
   )
 
+/** The first deadline of an offer stays, and who belonged to a segment does not come into it anew. */
+async function moveFollowups(q: Queries, from: number, into: number): Promise<void> {
+  await q.rows(
+    `insert into personal_deadline (contact_id, offer, ends_at)
+     select $2, offer, ends_at from personal_deadline where contact_id = $1
+     on conflict (contact_id, offer) do update set ends_at = least(personal_deadline.ends_at, excluded.ends_at)`,
+    [from, into],
+  )
+  await q.rows(
+    `insert into followup_member (followup_id, segment_id, contact_id)
+     select followup_id, segment_id, $2 from followup_member where contact_id = $1 on conflict do nothing`,
+    [from, into],
+  )
+  // The same date let both of them in; it lets nobody in twice all the same.
+  await q.rows(
+    `update enrolment set occasion = null where contact_id = $1 and occasion is not null
+       and exists (select from enrolment other where other.contact_id = $2
+         and other.followup_id = enrolment.followup_id and other.occasion = enrolment.occasion)`,
+    [from, into],
+  )
+}
+
 /** What a click did for either of the two, no later click does again. */
 async function moveDone(q: Queries, from: number, into: number): Promise<void> {
   for (const table of ['link_done', 'named_link_done'])
@@ -116,6 +138,7 @@ export async function mergePeople(
     await endWaiting(tx, [kept.id, gone.id])
     await moveTagsAndTopics(tx, gone.id, kept.id)
     await moveLessons(tx, gone.id, kept.id)
+    await moveFollowups(tx, gone.id, kept.id)
     await moveDone(tx, gone.id, kept.id)
     // One follow-up holds a person once: where both are inside, the one who stays goes on and the other ends.
     await tx.rows(

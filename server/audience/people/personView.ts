@@ -23,10 +23,11 @@ import { dayNumbers } from '../scores/dayNumbers.ts'
 import { journalOf } from './journal.ts'
 import { loadPeople } from './personFacts.ts'
 import { contactRowColumns, viewContactRow, type Row } from './contactList.ts'
-import { kindsScored, loadScorecards } from '../scores/scoring.ts'
+import { kindsScored, loadScorecards, pointsGiven } from '../scores/scoring.ts'
 
 /** A score taken apart: each rule by itself, as much as it is worth now. */
 function reasonsOf(
+  scorecard: number,
   card: Scorecard,
   person: Person,
   context: EvaluationContext,
@@ -52,7 +53,8 @@ function reasonsOf(
       times: 1,
       points,
     }))
-  return [...behaviours, ...profile]
+  const given = { what: 'given by follow-ups', times: 1, points: pointsGiven(scorecard, person, context.now) }
+  return [...behaviours, ...profile, ...(given.points === 0 ? [] : [given])]
     .filter(({ times }) => times > 0)
     .sort((a, b) => Math.abs(b.points) - Math.abs(a.points))
 }
@@ -78,7 +80,7 @@ async function scoresOf(q: Queries, contact: number, now: Instant): Promise<Pers
       score,
       band: bandOf(card, score).name,
       crossing: crossing && { at: new Date(crossing.at).toISOString(), band: crossing.band.name },
-      reasons: reasonsOf(card, person, context, dayOf),
+      reasons: reasonsOf(id, card, person, context, dayOf),
     }
   })
 }

@@ -34,7 +34,7 @@ const profileBase = 1_000_000
  */
 export async function* readTallies(
   client: pg.Client,
-  card: Scorecard,
+  { id, card }: { id: number | null; card: Scorecard },
   context: EvaluationContext,
   sample = 1,
 ): AsyncGenerator<Tally[]> {
@@ -55,6 +55,14 @@ export async function* readTallies(
       `${binds.with} insert into score_hit select id, points - ${profileBase} from (
          select c.id, ${profile.join(' + ')} points from contact c where c.id % $1 = 0) t where points <> 0`,
       binds.values,
+    )
+  // What follow-ups gave counts as the profile does: it stays.
+  if (id !== null)
+    await client.query(
+      `insert into score_hit select contact_id, sum((details->>'points')::int) - ${profileBase} from activity
+     where kind = 'pointsGiven' and details @> jsonb_build_object('scorecard', $1::bigint) and at <= $2
+       and contact_id % $3 = 0 group by 1`,
+      [id, new Date(context.now), sample],
     )
   await client.query(
     'create temporary table score_bounds (until timestamptz, kinds text[], sample int) on commit drop',
@@ -140,7 +148,7 @@ export async function rescoreEverybody(
     const add = createScoreAdder(card, dayOf)
     const halfLives = halfLivesOf(card)
     const rows = async function* (): AsyncGenerator<string> {
-      for await (const some of readTallies(reader, card, { ...context, now })) {
+      for await (const some of readTallies(reader, { id: scorecard, card }, { ...context, now })) {
         let lines = ''
         for (const { contact, hits, profile } of some) {
           const stored = add(hits)

@@ -37,7 +37,10 @@ async function sampling(platform: Platform): Promise<number> {
   return Math.max(1, Math.ceil((found?.people ?? 0) / enoughPeople))
 }
 
-/** What a card makes of everybody (or the sample) as of a moment, by contact. */
+/**
+ * What a card makes of everybody (or the sample) as of a moment, by contact; what follow-ups gave is not the card's
+ * doing.
+ */
 async function tallies<T>(
   platform: Platform,
   card: Scorecard,
@@ -50,7 +53,7 @@ async function tallies<T>(
     await client.query('begin')
     await client.query(`set local statement_timeout = '${longestLook}'`)
     const found = new Map<number, T>()
-    for await (const some of readTallies(client, card, context, sample))
+    for await (const some of readTallies(client, { id: null, card }, context, sample))
       for (const tally of some) found.set(tally.contact, of(tally))
     return found
   } finally {

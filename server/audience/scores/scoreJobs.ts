@@ -17,7 +17,7 @@ function kindsThatCount(card: Scorecard): ActivityKind[] {
     .flatMap(({ when }) => leavesOf(when))
     .flatMap((leaf) => (leaf.kind === 'did' ? [leaf.activity] : []))
   const profile = card.profile.length > 0 ? changesOfProfile : []
-  return [...card.behaviours.map(({ activity }) => activity), ...asked, ...profile]
+  return [...card.behaviours.map(({ activity }) => activity), ...asked, ...profile, 'pointsGiven']
 }
 
 function scoringJobs(contacts: readonly number[]): NewJob[] {

@@ -19,7 +19,8 @@ import type { Person } from '../../../core/audience/people/person.ts'
 import type { Queries } from '../../database/connect.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
-import { recordActivities, type NewActivity } from '../people/activities.ts'
+import { recordActivities } from '../people/activities.ts'
+import type { NewActivity } from '../people/newActivity.ts'
 import { loadContext } from '../segments/evaluationContext.ts'
 import { dayNumbers } from './dayNumbers.ts'
 import { activityKindsIn, loadPeople } from '../people/personFacts.ts'
@@ -33,7 +34,7 @@ export function kindsScored(card: Scorecard, context: Pick<EvaluationContext, 's
     card.profile.map(({ when }) => when),
     context.segments,
   )
-  return [...new Set([...card.behaviours.map(({ activity }) => activity), ...asked])]
+  return [...new Set([...card.behaviours.map(({ activity }) => activity), ...asked, 'pointsGiven' as const])]
 }
 
 /** Scorecards by id: all of them, or those that are meant. */
@@ -45,8 +46,19 @@ export async function loadScorecards(q: Queries, ids?: readonly number[]): Promi
   return new Map(rows.map(({ id, card }) => [id, card]))
 }
 
+/** Points that follow-ups gave somebody in a scorecard until a moment: they stay. */
+export const pointsGiven = (scorecard: number, { activities }: Person, now: Instant): number =>
+  activities.reduce(
+    (sum, { kind, at, details }) =>
+      kind === 'pointsGiven' && at <= now && 'points' in details && details.scorecard === scorecard
+        ? sum + details.points
+        : sum,
+    0,
+  )
+
 /** What one person's score is made of, from all that they have done until a moment. */
 export function scorePerson(
+  scorecard: number,
   card: Scorecard,
   person: Person,
   context: EvaluationContext,
@@ -65,7 +77,7 @@ export function scorePerson(
   const profile = card.profile
     .filter(({ when }) => evaluate(when, person, context).holds === true)
     .reduce((sum, { points }) => sum + points, 0)
-  return { ...stored, steady: stored.steady + profile }
+  return { ...stored, steady: stored.steady + profile + pointsGiven(scorecard, person, context.now) }
 }
 
 /** What is written down when somebody comes into another band, upwards or downwards. */
@@ -178,7 +190,9 @@ export async function scorePeople(platform: Platform, contacts: readonly number[
       const rows = clocks.flatMap(({ id, ahead }) => {
         const person = people.get(id)
         const now = platform.clock.now() + ahead
-        return person ? [rowOf(card, id, scorePerson(card, person, { ...context, now }, dayOf), now)] : []
+        return person
+          ? [rowOf(card, id, scorePerson(scorecard, card, person, { ...context, now }, dayOf), now)]
+          : []
       })
       await writeScores(tx, scorecard, rows)
       for (const row of rows) {

@@ -1,5 +1,6 @@
 import type { Instant } from '../../../core/audience/people/activity.ts'
-import { recordActivities, type NewActivity } from '../../audience/people/activities.ts'
+import { recordActivities } from '../../audience/people/activities.ts'
+import type { NewActivity } from '../../audience/people/newActivity.ts'
 import { setMarketingState } from '../../audience/people/contacts.ts'
 import type { Queries } from '../../database/connect.ts'
 import { announce } from '../../http/live.ts'
