@@ -55,7 +55,7 @@ describe('tags', () => {
     })
     const { live, content } = await on.mara.get<FollowupView>(`/followups/${on.install.ids.followup}`)
     // What runs and what is written speak of it alike.
-    for (const program of [live, content]) expect(JSON.stringify(program)).toContain(`"tag":${attendee}}`)
+    for (const program of [live, content]) expect(JSON.stringify(program)).toContain(`"tag":${attendee},`)
   })
 
   it('refuse a name that is taken, and merging with themselves', async () => {
