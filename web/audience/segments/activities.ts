@@ -52,6 +52,20 @@ export const activities: readonly Offered[] = [
   },
   { kind: 'productBought', title: 'bought', not: 'did not buy', detail: 'product', things: 'products' },
   {
+    kind: 'orderRefunded',
+    title: 'got money back for',
+    not: 'did not get money back for',
+    detail: 'product',
+    things: 'products',
+  },
+  {
+    kind: 'checkoutLeft',
+    title: 'left the checkout of',
+    not: 'did not leave the checkout of',
+    detail: 'product',
+    things: 'products',
+  },
+  {
     kind: 'sessionRegistered',
     title: 'registered for',
     not: 'did not register for',
@@ -65,6 +79,20 @@ export const activities: readonly Offered[] = [
     detail: 'session',
     things: 'sessions',
   },
+  { kind: 'sessionMissed', title: 'missed', not: 'did not miss', detail: 'session', things: 'sessions' },
+  {
+    kind: 'eventReported',
+    title: 'was reported by another program',
+    not: 'was not reported by another program',
+  },
+  {
+    kind: 'pointsGiven',
+    title: 'was given points in',
+    not: 'was not given points in',
+    detail: 'scorecard',
+    things: 'scorecards',
+  },
+  { kind: 'deadlineStarted', title: 'got a personal deadline', not: 'did not get a personal deadline' },
   { kind: 'tagAdded', title: 'got the tag', not: 'did not get the tag', detail: 'tag', things: 'tags' },
   { kind: 'tagRemoved', title: 'lost the tag', not: 'did not lose the tag', detail: 'tag', things: 'tags' },
   {
