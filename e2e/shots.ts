@@ -73,8 +73,13 @@ async function walk(page: Page): Promise<void> {
   await page.frameLocator('iframe').getByRole('button').first().waitFor()
   await shoot(page, 'pop-up-editor')
   await page.goto('/app/library/emails')
-  await page.getByRole('link', { name: 'Your template pack', exact: true }).waitFor()
+  await page.getByRole('link', { name: 'A question from Mara', exact: true }).waitFor()
   await shoot(page, 'emails')
+  // Only the rows that one sees are drawn.
+  await page
+    .getByLabel(/^Search/)
+    .first()
+    .fill('Sunday')
   await page.getByRole('link', { name: 'Sunday, live', exact: true }).click()
   await page.frameLocator('iframe').locator('.b.sessionCard').click()
   await shoot(page, 'email-editor')
