@@ -311,7 +311,7 @@ const fileName = computed(
 <style scoped>
 .asked {
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(290px, 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(330px, 1fr));
   gap: 12px;
   padding: 12px 16px;
   align-items: start;
