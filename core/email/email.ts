@@ -5,7 +5,7 @@ import { sentences } from '../blocks/kinds/blockKind.ts'
 import { referenceId } from '../blocks/reference.ts'
 import { linkAction, type LinkAction } from './linkAction.ts'
 import type { ShownTo } from '../blocks/kinds/blockKind.ts'
-import { documentLinks, type DocumentLink } from '../blocks/walk.ts'
+import { documentLinks, documentReferences, type DocumentLink } from '../blocks/walk.ts'
 
 /** A header line: longer ones are cut off by every mailbox. */
 const header = z.string().max(300, 'Use 300 letters at most')
@@ -64,3 +64,7 @@ export const conditionalParts = ({ document }: Pick<EmailContent, 'document'>): 
   document.sections
     .flatMap((section) => [section, ...section.columns.flatMap(({ blocks }) => blocks)])
     .flatMap(({ id, shownTo }) => (shownTo ? [{ part: id, shownTo }] : []))
+
+/** Does an email offer something to buy? */
+export const sells = ({ document }: EmailContent): boolean =>
+  documentReferences(document).some(({ kind }) => kind === 'products')

@@ -115,10 +115,7 @@ function live(program: Program, deeds: readonly Deed[], until = start + 400 * da
       (act) =>
         act.at > (decisions.at(-1)?.at ?? start) &&
         act.at <= due &&
-        wakings.some(
-          ({ step, kind, details }) =>
-            (step === null || step === enrolment.step) && act.kind === kind && matchesDetails(act, details),
-        ) &&
+        wakings.some(({ kind, details }) => act.kind === kind && matchesDetails(act, details)) &&
         !looked.has(act),
     )
     const at = enrolment.step === null ? Infinity : Math.min(due, woken?.at ?? Infinity)

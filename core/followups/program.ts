@@ -89,16 +89,10 @@ export function conditionsOf({ steps, entryCondition }: Program): Condition[] {
 }
 
 /** What a step refers to, beside what its conditions do. */
-export function referencesOfStep(of: Step): Reference[] {
-  switch (of.kind) {
-    case 'send':
-      return [{ kind: 'emails', id: of.email }]
-    case 'waitRelative':
-      return of.to.what === 'field' ? [{ kind: 'fields', id: of.to.field }] : []
-    default:
-      return referencesOfDetails({ ...of })
-  }
-}
+export const referencesOfStep = (of: Step): Reference[] => [
+  ...referencesOfDetails({ ...of }),
+  ...(of.kind === 'waitRelative' ? referencesOfDetails({ ...of.to }) : []),
+]
 
 /** What a program refers to, beside what its conditions do. */
 export function referencesOfProgram({ startsWhen, leavesWhen, steps }: Program): Reference[] {

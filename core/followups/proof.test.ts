@@ -84,6 +84,10 @@ describe('whether conditions can hold at all', () => {
         { kind: 'field', field: 'country', test: { test: 'is', value: 'IE' } },
         { kind: 'field', field: 'country', test: { test: 'startsWith', value: 'I' } },
         { kind: 'field', field: 'country', test: { test: 'isSet' } },
+        { kind: 'field', field: 2, test: { test: 'isAnyOf', values: ['a'] } },
+        { kind: 'field', field: 2, test: { test: 'isAnyOf', values: ['b', 'c'] } },
+        { kind: 'field', field: 2, test: { test: 'is', value: 'a' } },
+        { kind: 'field', field: 2, test: { test: 'isSet' } },
       ),
     )
     const { tree } = fc.letrec<{ tree: Condition }>((tie) => ({
@@ -99,8 +103,16 @@ describe('whether conditions can hold at all', () => {
       tags: fc.uniqueArray(fc.integer({ min: 1, max: 3 })).map((tags) => new Set(tags)),
       marketing: fc.constantFrom<Person['marketing']>('subscribed', 'waiting', 'bounced'),
       fields: fc
-        .option(fc.integer({ min: 0, max: 5 }))
-        .map((value): Person['fields'] => (value === null ? {} : { 1: value })),
+        .tuple(
+          fc.option(fc.integer({ min: 0, max: 5 }), { nil: undefined }),
+          fc.constantFrom(undefined, 'a', ['a'], ['a', 'b'], ['c']),
+        )
+        .map(
+          (values) =>
+            Object.fromEntries(
+              values.flatMap((value, i) => (value === undefined ? [] : [[i + 1, value]])),
+            ) as Person['fields'],
+        ),
       builtIn: fc.constantFrom<Person['builtIn']>(
         {},
         { country: 'IE' },
@@ -108,7 +120,7 @@ describe('whether conditions can hold at all', () => {
         { country: 'AU' },
       ),
     })
-    const names = { ...noNames(), tags: { 1: 'a', 2: 'b', 3: 'c' }, fields: { 1: 'n' } }
+    const names = { ...noNames(), tags: { 1: 'a', 2: 'b', 3: 'c' }, fields: { 1: 'n', 2: 'm' } }
     const context = { now: 0, zone: 'UTC', names, segments: {}, scorecards: {} }
     fc.assert(
       fc.property(fc.array(tree, { minLength: 1, maxLength: 3 }), person, (trees, known) => {

@@ -1,4 +1,4 @@
-import { isLeaf, type Condition, type Leaf } from '../audience/segments/condition.ts'
+import { isLeaf, type Condition, type FieldTest, type Leaf } from '../audience/segments/condition.ts'
 import { marketingState } from '../audience/people/permission.ts'
 
 /**
@@ -98,46 +98,45 @@ interface NumberTest {
   holds: (value: number) => boolean
 }
 
+type NumberOf = Omit<NumberTest, 'of'>
+type ByTest<R> = { readonly [K in FieldTest['test']]: ((test: Extract<FieldTest, { test: K }>) => R) | null }
+
+const between = (value: number, until: number): NumberOf => ({
+  from: [value, until].filter(Number.isFinite),
+  holds: (each) => each >= value && each < until,
+})
+
+/** Tests of how much there is: numbers, and dates as moments. Null is no such test. */
+const numberTests: ByTest<NumberOf> = {
+  equals: ({ value }) => between(value, above(value)),
+  atLeast: ({ value }) => between(value, Infinity),
+  atMost: ({ value }) => between(-Infinity, above(value)),
+  onOrAfter: ({ date }) => between(Date.parse(date), Infinity),
+  onOrBefore: ({ date }) => between(-Infinity, above(Date.parse(date))),
+  is: null,
+  contains: null,
+  startsWith: null,
+  endsWith: null,
+  isAnyOf: null,
+  isSet: null,
+  isYes: null,
+  hasAllOf: null,
+  // These move with the moment at which one asks.
+  inLastDays: null,
+  inNextDays: null,
+}
+
 /** A question about how much of something there is. */
 function numberOf(leaf: Leaf): NumberTest | null {
-  switch (leaf.kind) {
-    case 'score': {
-      const { atLeast = -Infinity, below = Infinity } = leaf
-      return {
-        of: `score ${leaf.scorecard}`,
-        from: [atLeast, below].filter(Number.isFinite),
-        holds: (value) => value >= atLeast && value < below,
-      }
-    }
-    case 'did': {
-      const { atLeast, ...what } = leaf
-      return { of: JSON.stringify(what), from: [atLeast], holds: (value) => value >= atLeast }
-    }
-    case 'field': {
-      const of = `field ${leaf.field}`
-      const { test } = leaf
-      switch (test.test) {
-        case 'equals':
-          return { of, from: [test.value, above(test.value)], holds: (value) => value === test.value }
-        case 'atLeast':
-          return { of, from: [test.value], holds: (value) => value >= test.value }
-        case 'atMost':
-          return { of, from: [above(test.value)], holds: (value) => value <= test.value }
-        case 'onOrAfter': {
-          const date = Date.parse(test.date)
-          return { of, from: [date], holds: (value) => value >= date }
-        }
-        case 'onOrBefore': {
-          const date = Date.parse(test.date)
-          return { of, from: [above(date)], holds: (value) => value <= date }
-        }
-        default:
-          return null
-      }
-    }
-    default:
-      return null
+  if (leaf.kind === 'score')
+    return { of: `score ${leaf.scorecard}`, ...between(leaf.atLeast ?? -Infinity, leaf.below ?? Infinity) }
+  if (leaf.kind === 'did') {
+    const { atLeast, ...what } = leaf
+    return { of: JSON.stringify(what), ...between(atLeast, Infinity) }
   }
+  if (leaf.kind !== 'field') return null
+  const test = numberTests[leaf.test.test] as ((test: FieldTest) => NumberOf) | null
+  return test && { of: `field ${leaf.field}`, ...test(leaf.test) }
 }
 
 interface ValueTest {
@@ -147,27 +146,42 @@ interface ValueTest {
   holds: (value: string | undefined) => boolean
 }
 
+type ValueOf = Omit<ValueTest, 'of'>
+const oneOf = (values: readonly string[]): ValueOf => {
+  const wanted = values.map((each) => each.toLowerCase())
+  return { values: wanted, holds: (value) => value !== undefined && wanted.includes(value) }
+}
+
+/** Tests of which value there is. Null is no such test, or one that cannot be compared with others. */
+const valueTests: ByTest<ValueOf> = {
+  is: ({ value }) => oneOf([value]),
+  isAnyOf: ({ values }) => oneOf(values),
+  isSet: () => ({ values: [], holds: () => true }),
+  contains: null,
+  startsWith: null,
+  endsWith: null,
+  equals: null,
+  atLeast: null,
+  atMost: null,
+  onOrAfter: null,
+  onOrBefore: null,
+  isYes: null,
+  hasAllOf: null,
+  inLastDays: null,
+  inNextDays: null,
+}
+
 /** A question about which of some values something has. */
 function textOf(leaf: Leaf): ValueTest | null {
   if (leaf.kind === 'band')
     return { of: `band ${leaf.scorecard}`, values: [leaf.band], holds: (value) => value === leaf.band }
   if (leaf.kind !== 'field' && leaf.kind !== 'source') return null
-  const of = leaf.kind === 'field' ? `text ${leaf.field}` : `source ${leaf.name}`
-  const { test } = leaf
-  switch (test.test) {
-    case 'is': {
-      const wanted = test.value.toLowerCase()
-      return { of, values: [wanted], holds: (value) => value === wanted }
-    }
-    case 'isAnyOf': {
-      const wanted = test.values.map((each) => each.toLowerCase())
-      return { of, values: wanted, holds: (value) => value !== undefined && wanted.includes(value) }
-    }
-    case 'isSet':
-      return { of, values: [], holds: () => true }
-    default:
-      return null
-  }
+  // A field of several choices has one of these and one of those at once.
+  if (leaf.kind === 'field' && typeof leaf.field === 'number' && leaf.test.test === 'isAnyOf') return null
+  const test = valueTests[leaf.test.test] as ((test: FieldTest) => ValueOf) | null
+  return (
+    test && { of: leaf.kind === 'field' ? `text ${leaf.field}` : `source ${leaf.name}`, ...test(leaf.test) }
+  )
 }
 
 /** Kleene's logic: a part that is open may leave the whole open. */

@@ -8,9 +8,9 @@ import type { Program } from './program.ts'
 import { percentOf } from './share.ts'
 import { mayEnter, mostEntriesADay, starts, type Earlier } from './starting.ts'
 import { indexSteps, type Track } from './track.ts'
-import { awaitedBy } from './trigger.ts'
+import { awaitedBy, type AwaitedActivity } from './trigger.ts'
 import { spanEnds } from './waiting.ts'
-import { wakingsOf, type Waking } from './wakes.ts'
+import { wakingsOf } from './wakes.ts'
 import { matchesDetails } from '../audience/people/activity.ts'
 
 const minute = 60_000
@@ -53,7 +53,7 @@ export interface RehearsalRequest {
 interface Run {
   followup: Rehearsed
   track: Track
-  wakings: readonly Waking[]
+  wakings: readonly AwaitedActivity[]
   enrolment: Enrolment
   number: number
 }
@@ -215,10 +215,7 @@ class Stage {
       const { step, dueAt } = run.enrolment
       if (step === null || dueAt === null || dueAt <= activity.at) continue
       const isWoken = run.wakings.some(
-        (waking) =>
-          (waking.step === null || waking.step === step) &&
-          waking.kind === activity.kind &&
-          matchesDetails(activity, waking.details),
+        (waking) => waking.kind === activity.kind && matchesDetails(activity, waking.details),
       )
       if (isWoken) this.woken.add(run)
     }

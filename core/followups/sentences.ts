@@ -2,9 +2,9 @@ import { describeCondition } from '../audience/segments/describe.ts'
 import { nameOf, type Names } from '../audience/segments/names.ts'
 import { describeActivity } from '../audience/segments/describe.ts'
 import type { Program } from './program.ts'
-import { usualReentryDays, type StartRule } from './start.ts'
+import { isTrigger, usualReentryDays, type StartRule } from './start.ts'
 import type { Step, WaitStep } from './step.ts'
-import { awaitedBy, type Trigger } from './trigger.ts'
+import { awaitedBy, type Trigger, type TriggerKind } from './trigger.ts'
 import type { Clocks, TimeSpan } from './waitShapes.ts'
 
 /** "2 days", "1 hour". */
@@ -79,40 +79,56 @@ export function titleOfWait(wait: WaitStep): string {
   }
 }
 
-/** What somebody does, as the rest of "Starts when somebody …". */
-export function describeTrigger(of: Trigger, names: Names): string {
-  switch (of.kind) {
-    case 'fieldChanged':
-      return `has another ${typeof of.field === 'number' ? nameOf(names, 'fields', of.field) : of.field}`
-    case 'imported':
-      return 'is imported'
-    case 'eventReported':
-      return `is reported as “${of.name}”`
-    case 'bandReached':
-      return `reaches the band “${names.choices?.[`band ${of.scorecard} ${of.band}`] ?? of.band}” of ${nameOf(names, 'scorecards', of.scorecard)} from below`
-    default: {
-      const { kind, details } = awaitedBy(of)
-      return describeActivity(kind, details, names)
-    }
-  }
+type Says<K extends TriggerKind> = (of: Extract<Trigger, { kind: K }>, names: Names) => string
+/** As a journal says the activity itself. */
+const asDone = (of: Trigger, names: Names): string => {
+  const { kind, details } = awaitedBy(of)
+  return describeActivity(kind, details, names)
 }
 
-/** What lets people in, as the rest of "Starts when somebody …". */
+const triggerWords: { readonly [K in TriggerKind]: Says<K> } = {
+  formSent: asDone,
+  addressConfirmed: asDone,
+  tagAdded: asDone,
+  tagRemoved: asDone,
+  topicJoined: asDone,
+  topicLeft: asDone,
+  emailOpened: asDone,
+  emailClicked: asDone,
+  fileDownloaded: asDone,
+  pageVisited: asDone,
+  quizFinished: asDone,
+  productBought: asDone,
+  orderRefunded: asDone,
+  checkoutLeft: asDone,
+  sessionRegistered: asDone,
+  sessionAttended: asDone,
+  sessionMissed: asDone,
+  eventReported: asDone,
+  bandReached: ({ scorecard, band }, names) => {
+    const name = names.choices?.[`band ${scorecard} ${band}`] ?? band
+    return `reached the band “${name}” of ${nameOf(names, 'scorecards', scorecard)} from below`
+  },
+  fieldChanged: ({ field }, names) =>
+    `got another ${typeof field === 'number' ? nameOf(names, 'fields', field) : field}`,
+  imported: () => 'was imported',
+}
+
+/** What somebody did, as the rest of "Starts once somebody …". */
+export const describeTrigger = (of: Trigger, names: Names): string =>
+  (triggerWords[of.kind] as Says<TriggerKind>)(of, names)
+
+/** What lets people in, as the rest of "Starts once somebody …". */
 export function describeStart(rule: StartRule, names: Names): string {
-  switch (rule.kind) {
-    case 'dateComes': {
-      const field = nameOf(names, 'fields', rule.field)
-      const when =
-        rule.days === 0
-          ? `reaches the date in ${field}`
-          : `is ${describeSpan({ amount: rule.days, unit: 'days' })} ${rule.side} the date in ${field}`
-      return `${when}${rule.every === 'year' ? ', every year' : ''}, at ${rule.time}`
-    }
-    case 'segmentEntered':
-      return `comes into the segment ${nameOf(names, 'segments', rule.segment)}`
-    default:
-      return describeTrigger(rule, names)
-  }
+  if (isTrigger(rule)) return describeTrigger(rule, names)
+  if (rule.kind === 'segmentEntered')
+    return `came into the segment ${nameOf(names, 'segments', rule.segment)}`
+  const field = nameOf(names, 'fields', rule.field)
+  const when =
+    rule.days === 0
+      ? `reached the date in ${field}`
+      : `was ${describeSpan({ amount: rule.days, unit: 'days' })} ${rule.side} the date in ${field}`
+  return `${when}${rule.every === 'year' ? ', every year' : ''}, at ${rule.time}`
 }
 
 /** How often one person may come in, in a sentence. */

@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import type { ActivityKind } from '../audience/people/activity.ts'
-import { trigger } from './trigger.ts'
+import { trigger, type Trigger } from './trigger.ts'
 import { clockTime } from './waitShapes.ts'
 
 const id = z.number().int().positive()
@@ -22,20 +21,10 @@ export const startRule = z.discriminatedUnion('kind', [
 ])
 export type StartRule = z.infer<typeof startRule>
 export type StartKind = StartRule['kind']
-/** The kind of activity by which a rule of this kind starts; none when it is looked at by itself. */
-export function startingActivity(kind: StartKind): ActivityKind | null {
-  switch (kind) {
-    case 'dateComes':
-    case 'segmentEntered':
-      return null
-    case 'fieldChanged':
-      return 'contactChanged'
-    case 'imported':
-      return 'contactAdded'
-    default:
-      return kind
-  }
-}
+/** Is it something that happens at a moment? The others are looked for by themselves. */
+export const isTrigger = (rule: StartRule): rule is Trigger =>
+  rule.kind !== 'dateComes' && rule.kind !== 'segmentEntered'
+
 export type DateComes = Extract<StartRule, { kind: 'dateComes' }>
 
 /** How often one person may come in. */

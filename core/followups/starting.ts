@@ -1,6 +1,6 @@
 import type { Activity, Instant } from '../audience/people/activity.ts'
 import type { Program } from './program.ts'
-import { usualReentryDays, type StartRule } from './start.ts'
+import { isTrigger, usualReentryDays, type StartRule } from './start.ts'
 import type { SendStep } from './step.ts'
 import { sets } from './trigger.ts'
 
@@ -8,7 +8,7 @@ const day = 86_400_000
 
 /** Does this activity start a follow-up? Details that the rule leaves open match any. */
 export const starts = (rule: StartRule, activity: Activity): boolean =>
-  rule.kind !== 'dateComes' && rule.kind !== 'segmentEntered' && sets(rule, activity)
+  isTrigger(rule) && sets(rule, activity)
 
 /** An earlier time in the same follow-up. */
 export interface Earlier {

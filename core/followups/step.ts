@@ -93,11 +93,7 @@ export type StepOf<K extends StepKind> = Extract<Step, { kind: K }>
 export type SendStep = StepOf<'send'>
 export type WaitStep = StepOf<WaitKind>
 
-const waitKinds = ['waitFor', 'waitDay', 'waitTime', 'waitDate', 'waitRelative', 'waitUntil'] as const
-export type WaitKind = (typeof waitKinds)[number]
-
-/** Does one stand still on it? */
-export const isWait = (step: Step): step is WaitStep => (waitKinds as readonly string[]).includes(step.kind)
+export type WaitKind = 'waitFor' | 'waitDay' | 'waitTime' | 'waitDate' | 'waitRelative' | 'waitUntil'
 
 const label = z.string().trim().min(1).max(80)
 
@@ -130,39 +126,84 @@ export const step: z.ZodType<Step> = z.lazy(() =>
 const steps = z.array(step)
 const lane = z.object({ label, steps })
 
-/** The ways on that a step holds, in order. */
-export function lanesOf(of: Step): Lane[] {
-  switch (of.kind) {
-    case 'branch':
-      return [...of.arms, of.otherwise]
-    case 'split':
-      return of.shares
-    case 'waitUntil':
-      return [of.happened, of.otherwise]
-    default:
-      return []
-  }
+/** What all that walk programs must know of a kind of step. */
+interface StepTraits<K extends StepKind> {
+  /** One stands still on it. */
+  isWait: K extends WaitKind ? true : false
+  /** The ways on that it holds, in order. */
+  lanes: (step: StepOf<K>) => Lane[]
+  /** The same step with other steps in its nth way on. */
+  withLane: (step: StepOf<K>, index: number, steps: Step[]) => Step
+  conditions: (step: StepOf<K>) => Condition[]
 }
 
-/** The same step with other steps in its nth way on. */
-export function withLane(of: Step, index: number, steps: Step[]): Step {
-  const at = <L extends Lane>(lanes: readonly L[]): L[] =>
-    lanes.map((each, i) => (i === index ? { ...each, steps } : each))
-  switch (of.kind) {
-    case 'branch':
-      return index < of.arms.length
-        ? { ...of, arms: at(of.arms) }
-        : { ...of, otherwise: { ...of.otherwise, steps } }
-    case 'split':
-      return { ...of, shares: at(of.shares) }
-    case 'waitUntil':
-      return index === 0
-        ? { ...of, happened: { ...of.happened, steps } }
-        : { ...of, otherwise: { ...of.otherwise, steps } }
-    default:
-      return of
-  }
+const plain = { lanes: () => [], withLane: <S extends Step>(same: S) => same, conditions: () => [] }
+const deed = { ...plain, isWait: false as const }
+const wait = { ...plain, isWait: true as const }
+const message = {
+  ...deed,
+  conditions: ({ onlyIf }: { onlyIf?: Condition | undefined }) => (onlyIf ? [onlyIf] : []),
 }
+const replaced = <L extends Lane>(lanes: readonly L[], index: number, steps: Step[]): L[] =>
+  lanes.map((each, i) => (i === index ? { ...each, steps } : each))
+
+const stepTraits: { readonly [K in StepKind]: StepTraits<K> } = {
+  send: message,
+  sendText: message,
+  notifyTeam: message,
+  waitFor: wait,
+  waitDay: wait,
+  waitTime: wait,
+  waitDate: wait,
+  waitRelative: wait,
+  waitUntil: {
+    isWait: true,
+    lanes: ({ happened, otherwise }) => [happened, otherwise],
+    withLane: (step, index, steps) =>
+      index === 0
+        ? { ...step, happened: { ...step.happened, steps } }
+        : { ...step, otherwise: { ...step.otherwise, steps } },
+    conditions: ({ when }) => [when],
+  },
+  branch: {
+    isWait: false,
+    lanes: ({ arms, otherwise }) => [...arms, otherwise],
+    withLane: (step, index, steps) =>
+      index < step.arms.length
+        ? { ...step, arms: replaced(step.arms, index, steps) }
+        : { ...step, otherwise: { ...step.otherwise, steps } },
+    conditions: ({ arms }) => arms.map(({ when }) => when),
+  },
+  split: {
+    ...deed,
+    lanes: ({ shares }) => shares,
+    withLane: (step, index, steps) => ({ ...step, shares: replaced(step.shares, index, steps) }),
+  },
+  addTag: deed,
+  removeTag: deed,
+  setField: deed,
+  givePoints: deed,
+  joinTopic: deed,
+  leaveTopic: deed,
+  startFollowup: deed,
+  leaveFollowup: deed,
+  startDeadline: deed,
+  makeCoupon: deed,
+  webhook: deed,
+  milestone: deed,
+  end: deed,
+}
+const traitsOf = (of: Step): StepTraits<StepKind> => stepTraits[of.kind] as unknown as StepTraits<StepKind>
+
+/** Does one stand still on it? */
+export const isWait = (of: Step): of is WaitStep => stepTraits[of.kind].isWait
+
+/** The ways on that a step holds, in order. */
+export const lanesOf = (of: Step): Lane[] => traitsOf(of).lanes(of)
+
+/** The same step with other steps in its nth way on. */
+export const withLane = (of: Step, index: number, steps: Step[]): Step =>
+  traitsOf(of).withLane(of, index, steps)
 
 /** Every step, outer before inner, in reading order. */
 export function allSteps(steps: readonly Step[]): Step[] {
@@ -170,17 +211,9 @@ export function allSteps(steps: readonly Step[]): Step[] {
 }
 
 /** The conditions that a step asks. */
-export function conditionsOfStep(of: Step): Condition[] {
-  switch (of.kind) {
-    case 'branch':
-      return of.arms.map(({ when }) => when)
-    case 'waitUntil':
-      return [of.when]
-    case 'send':
-    case 'sendText':
-    case 'notifyTeam':
-      return of.onlyIf ? [of.onlyIf] : []
-    default:
-      return []
-  }
-}
+export const conditionsOfStep = (of: Step): Condition[] => traitsOf(of).conditions(of)
+
+/** The emails that steps send, each once. */
+export const emailsOf = ({ steps }: { steps: readonly Step[] }): number[] => [
+  ...new Set(allSteps(steps).flatMap((each) => (each.kind === 'send' ? [each.email] : []))),
+]

@@ -42,21 +42,42 @@ export interface AwaitedActivity {
   details: Record<string, unknown>
 }
 
-/** What a trigger waits for. */
-export function awaitedBy(of: Trigger): AwaitedActivity {
-  switch (of.kind) {
-    case 'fieldChanged':
-      return { kind: 'contactChanged', details: { changed: [of.field] } }
-    case 'imported':
-      return { kind: 'contactAdded', details: { by: 'import' } }
-    case 'bandReached':
-      return { kind: 'bandReached', details: { scorecard: of.scorecard, band: of.band, by: 'activity' } }
-    default: {
-      const { kind, ...details } = of
-      return { kind, details }
-    }
-  }
+type Awaits<K extends TriggerKind> = (of: Extract<Trigger, { kind: K }>) => AwaitedActivity
+/** Called as the activity is, with the same details. */
+const itself = ({ kind, ...details }: { kind: TriggerKind & ActivityKind }): AwaitedActivity => ({
+  kind,
+  details,
+})
+
+const awaits: { readonly [K in TriggerKind]: Awaits<K> } = {
+  formSent: itself,
+  addressConfirmed: itself,
+  tagAdded: itself,
+  tagRemoved: itself,
+  topicJoined: itself,
+  topicLeft: itself,
+  emailOpened: itself,
+  emailClicked: itself,
+  fileDownloaded: itself,
+  pageVisited: itself,
+  quizFinished: itself,
+  productBought: itself,
+  orderRefunded: itself,
+  checkoutLeft: itself,
+  sessionRegistered: itself,
+  sessionAttended: itself,
+  sessionMissed: itself,
+  eventReported: itself,
+  bandReached: ({ scorecard, band }) => ({
+    kind: 'bandReached',
+    details: { scorecard, band, by: 'activity' },
+  }),
+  fieldChanged: ({ field }) => ({ kind: 'contactChanged', details: { changed: [field] } }),
+  imported: () => ({ kind: 'contactAdded', details: { by: 'import' } }),
 }
+
+/** What a trigger waits for. */
+export const awaitedBy = (of: Trigger): AwaitedActivity => (awaits[of.kind] as Awaits<TriggerKind>)(of)
 
 /** Is this activity what a trigger waits for? */
 export function sets(off: Trigger, activity: Activity): boolean {

@@ -4,11 +4,6 @@ import type { Program } from './program.ts'
 import { allSteps } from './step.ts'
 import { awaitedBy, type AwaitedActivity } from './trigger.ts'
 
-/** What must happen for somebody inside to be looked at: while they stand on a step, or wherever they are. */
-export interface Waking extends AwaitedActivity {
-  step: string | null
-}
-
 const any = (...kinds: ActivityKind[]): AwaitedActivity[] => kinds.map((kind) => ({ kind, details: {} }))
 
 /** What can change the answer to a question. What changes by time alone wakes nobody. */
@@ -63,17 +58,12 @@ function changing(leaf: Leaf, segments: Readonly<Record<number, Condition>>): Aw
 export function wakingsOf(
   { steps, leavesWhen }: Program,
   segments: Readonly<Record<number, Condition>>,
-): Waking[] {
-  const onSteps = allSteps(steps).flatMap((step): Waking[] =>
-    step.kind === 'waitUntil'
-      ? leavesOf(step.when)
-          .flatMap((leaf) => changing(leaf, segments))
-          .map((awaited) => ({ ...awaited, step: step.id }))
-      : step.kind === 'waitRelative' && step.to.what === 'field'
-        ? any('contactChanged', 'formSent').map((awaited) => ({ ...awaited, step: step.id }))
-        : [],
-  )
-  const anywhere = leavesWhen.map(({ when }): Waking => ({ ...awaitedBy(when), step: null }))
+): AwaitedActivity[] {
+  const onSteps = allSteps(steps).flatMap((step) => {
+    if (step.kind === 'waitUntil') return leavesOf(step.when).flatMap((leaf) => changing(leaf, segments))
+    return step.kind === 'waitRelative' && step.to.what === 'field' ? any('contactChanged', 'formSent') : []
+  })
+  const anywhere = leavesWhen.map(({ when }) => awaitedBy(when))
   return [...new Map([...anywhere, ...onSteps].map((each) => [JSON.stringify(each), each])).values()]
 }
 

@@ -48,7 +48,8 @@ export interface DraftKind<Content> {
   prepare: (content: Content) => Content
   /** What would go wrong, or could be better, were this live now. */
   findings: (q: Queries, id: number, content: Content, at: Date) => Promise<FindingView[]>
-  describeChanges: (before: Content, after: Content) => string[]
+  /** @param q for the names of what it speaks of */
+  describeChanges: (before: Content, after: Content, q: Queries) => string[] | Promise<string[]>
   /** What else happens when a version is published, in the same transaction. */
   published?: (q: Queries, id: number, version: Version<Content>, doing: Doing) => Promise<void>
 }
@@ -130,7 +131,7 @@ export function draftsOf<Content>(kind: DraftKind<Content>) {
       revision: draft.revision,
       savedAt: draft.madeAt.toISOString(),
       savedBy: draft.madeBy,
-      changes: published ? kind.describeChanges(published.content, draft.content) : [],
+      changes: published ? await kind.describeChanges(published.content, draft.content, q) : [],
       findings: await kind.findings(q, of.id, draft.content, doing.at),
       others: await othersAt(q, of.id, doing),
     }

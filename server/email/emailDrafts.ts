@@ -3,7 +3,8 @@ import { conditionalParts, emailContent, type EmailContent } from '../../core/em
 import { findingsOfEmail } from '../../core/email/emailFindings.ts'
 import { describeDocumentChanges } from '../../core/pages/describeChanges.ts'
 import { loadKnownThings } from '../audience/describing/knownThings.ts'
-import { draftsOf, type Version } from '../blocks/drafts.ts'
+import type { ThingState } from '../../contract/drafts.ts'
+import { draftsOf, stateOfThing, type Thing, type Version } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { makeDocumentSafe } from '../pages/safeContent.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
@@ -82,6 +83,31 @@ export const emailDrafts = draftsOf<EmailContent>({
   describeChanges: (before, after) => describeDocumentChanges(before, after, settings),
   published,
 })
+
+/** What the newest versions of many emails say, and what would go wrong with each; nothing is laid out for it. */
+export async function checkEmails(
+  q: Queries,
+  ids: readonly number[],
+  at: Date,
+): Promise<{ id: number; state: ThingState; content: EmailContent; errors: string[] }[]> {
+  if (ids.length === 0) return []
+  const rows = await q.rows<Pick<Thing, 'id' | 'publishedVersion' | 'archivedAt'> & { content: unknown }>(
+    `select distinct on (id) id, published_version "publishedVersion", archived_at "archivedAt", content
+     from email join email_version on email_id = id where id = any($1) order by id, number desc`,
+    [ids],
+  )
+  const around = {
+    ...(await surroundingsOf(q, at, await loadSite(q))),
+    ...(await loadKnownThings(q)),
+    senders: await loadSenders(q),
+    htmlBytes: 0,
+  }
+  return rows.map(({ content: stored, ...thing }) => {
+    const content = emailContent.parse(stored)
+    const errors = findingsOfEmail(content, around).filter(({ level }) => level === 'error')
+    return { id: thing.id, state: stateOfThing(thing), content, errors: errors.map(({ words }) => words) }
+  })
+}
 
 /**
  * Makes the templates of every live email anew, after the brand, a picture or the sender has changed: the work of the

@@ -121,7 +121,7 @@ async function claimDue(
   const rows = await q.rows<ClaimedEnrolment>(
     `select ${claimedColumns} from enrolment join contact on contact.id = contact_id
      where enrolment.id = any($1) and ended_at is null and set_aside_at is null and wakes_at <= $2
-     order by wakes_at for update of enrolment`,
+     order by enrolment.id for update of enrolment`,
     [due.map(({ id }) => id), new Date(now)],
   )
   return { due: rows, isFull: due.length === batch }

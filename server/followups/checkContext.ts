@@ -1,12 +1,11 @@
-import { documentReferences } from '../../core/blocks/walk.ts'
 import type { CheckContext, CheckedEmail } from '../../core/followups/finding.ts'
 import { usualAWeek } from '../../core/followups/findings.ts'
-import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
-import { allSteps } from '../../core/followups/step.ts'
-import { loadContext } from '../audience/segments/evaluationContext.ts'
-import { stateOfThing } from '../blocks/drafts.ts'
+import type { Program } from '../../core/followups/program.ts'
+import { allSteps, emailsOf } from '../../core/followups/step.ts'
+import { loadProgramContext } from './programContext.ts'
 import type { Queries } from '../database/connect.ts'
-import { emailDrafts } from '../email/emailDrafts.ts'
+import { checkEmails } from '../email/emailDrafts.ts'
+import { sells } from '../../core/email/email.ts'
 import { loadSendingRules } from '../email/sendingRules.ts'
 
 /** What the check must know of the emails of a program: their newest versions, and what their own checks find. */
@@ -15,26 +14,19 @@ async function checkedEmails(
   ids: readonly number[],
   at: Date,
 ): Promise<Record<number, CheckedEmail>> {
-  const checked: Record<number, CheckedEmail> = {}
-  for (const id of ids) {
-    const thing = await q.row<{ publishedVersion: number | null; archivedAt: Date | null }>(
-      'select published_version "publishedVersion", archived_at "archivedAt" from email where id = $1',
-      [id],
-    )
-    if (!thing) continue
-    const { content } = await emailDrafts.newest(q, id)
-    const findings = await emailDrafts.findings(q, id, content, at)
-    const errors = findings.filter(({ level }) => level === 'error')
-    checked[id] = {
-      state: stateOfThing(thing),
+  const checked = (await checkEmails(q, ids, at)).map(({ id, state, content, errors }) => {
+    const email: CheckedEmail = {
+      state,
       isEmpty: content.subject.trim() === '' && content.document.sections.length === 0,
       purpose: content.purpose,
-      sells: documentReferences(content.document).some(({ kind }) => kind === 'products'),
-      faults: stateOfThing(thing) === 'live' ? [] : errors.map(({ words }) => words),
-      deadLinks: stateOfThing(thing) === 'live' ? errors.map(({ words }) => words) : [],
+      sells: sells(content),
+      // What is live was right when it was published: what it leads to may be gone since.
+      faults: state === 'live' ? [] : errors,
+      deadLinks: state === 'live' ? errors : [],
     }
-  }
-  return checked
+    return [id, email] as const
+  })
+  return Object.fromEntries(checked)
 }
 
 /** What a follow-up is checked against, as everything is now. */
@@ -44,7 +36,7 @@ export async function loadCheckContext(
   program: Program,
   at: Date,
 ): Promise<CheckContext> {
-  const { names, segments } = await loadContext(q, conditionsOf(program), referencesOfProgram(program))
+  const { names, segments } = await loadProgramContext(q, [program])
   const others = await q.rows<{ id: number; name: string; program: Program }>(
     `select id, name, program from followup where state in ('live', 'closing', 'paused') and id <> $1 order by id`,
     [id],
@@ -55,13 +47,12 @@ export async function loadCheckContext(
        jsonb_build_object('id', $1::bigint)) limit 1`,
     [id],
   )
-  const emails = allSteps(program.steps).flatMap((step) => (step.kind === 'send' ? [step.email] : []))
   const { aWeek } = await loadSendingRules(q)
   return {
     id,
     names,
     segments,
-    emails: await checkedEmails(q, [...new Set(emails)], at),
+    emails: await checkedEmails(q, emailsOf(program), at),
     startedElsewhere:
       elsewhere !== undefined ||
       others.some((other) =>

@@ -82,6 +82,42 @@ describe('what somebody does', () => {
     ])
   })
 
+  it('wakes also whom a worker is just moving on to the step that waits for it', async () => {
+    const wanted = await tag(`Race ${n}`)
+    const id = await followups.live(
+      programOf([
+        { kind: 'waitFor', id: 'before', amount: 1, unit: 'days' },
+        {
+          kind: 'waitUntil',
+          id: 'ready',
+          when: { kind: 'hasTag', tag: wanted },
+          atMost: { amount: 3, unit: 'days' },
+          happened: { label: 'Ready', steps: [] },
+          otherwise: { label: 'Not', steps: [] },
+        },
+      ]),
+    )
+    await followups.letIn(id, [person])
+    on.install.clock.move(day)
+    const at = on.install.clock.now()
+    // One transaction has read the person without the tag and moves them on; the other puts the tag on meanwhile.
+    let tagged: Promise<void> | undefined
+    await on.install.platform.database.inTransaction(async (tx) => {
+      await tx.rows(
+        `update enrolment set step = 'ready', due_at = $2, wakes_at = $2 where followup_id = $1`,
+        [id, new Date(at + 3 * day)],
+      )
+      tagged = on.install.platform.database.inTransaction((other) =>
+        recordActivities(other, [
+          { contact: person, kind: 'tagAdded', at, details: { tag: wanted, by: 'test' } },
+        ]),
+      )
+      await new Promise((next) => setTimeout(next, 200))
+    })
+    await tagged
+    expect(await wakesIn(id)).toBe(0)
+  })
+
   it('takes them out wherever they stand, and what waited to be sent is held', async () => {
     const id = await followups.live(
       programOf(

@@ -1,10 +1,10 @@
 import type { Purpose } from '../../core/audience/people/permission.ts'
 import type { Facts } from '../../core/followups/enrolment.ts'
-import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
+import { conditionsOf, type Program } from '../../core/followups/program.ts'
 import { allSteps } from '../../core/followups/step.ts'
 import { kindsToLeave } from '../../core/followups/wakes.ts'
 import { openFields } from '../audience/describing/fields.ts'
-import { loadContext } from '../audience/segments/evaluationContext.ts'
+import { loadProgramContext } from './programContext.ts'
 import { activityKindsIn, loadPeople, partsAskedBy } from '../audience/people/personFacts.ts'
 import type { Queries } from '../database/connect.ts'
 
@@ -34,7 +34,7 @@ export async function loadFacts(
   contacts: readonly number[],
 ): Promise<Map<number, KnownFacts>> {
   const trees = programs.flatMap(conditionsOf)
-  const context = await loadContext(q, trees, programs.flatMap(referencesOfProgram))
+  const context = await loadProgramContext(q, programs)
   const emails = await q.rows<{ id: number; purpose: Purpose }>(
     'select id, purpose from email where id = any($1)',
     [Object.keys(context.names.emails).map(Number)],

@@ -6,6 +6,7 @@ import type { FollowupNumbers, GoingLivePreview, InsideList, JournalList } from 
 import { followupStarters } from '../../core/followups/starters.ts'
 import type { Step } from '../../core/followups/step.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
+import { recordActivities } from '../audience/people/activities.ts'
 import { advanceDue } from './advancing.ts'
 
 const on = useInstall({ worker: false })
@@ -84,6 +85,8 @@ describe('going live', () => {
     ])
     const { changes } = await followups.view(id)
     expect(changes).toContain('taken out: 2 days')
+    // By its name, not by its number.
+    expect(changes).toContain('added: “Paper grain in ten minutes”')
     expect((await followups.goLive(id)).status).toBe(204)
     expect(await followups.standing(id)).toEqual(people.map((contact) => ({ contact, step: 'second' })))
     await followups.pass(3 * day, day)
@@ -172,6 +175,30 @@ describe('a pause', () => {
     expect(await sentSteps(id, people[0]!)).toEqual([])
     await followups.pass(3 * hour)
     expect(await sentSteps(id, people[0]!)).toEqual(['second'])
+  })
+
+  it('looks at once at who did meanwhile what takes them out, and moves nobody else for it', async () => {
+    const id = await followups.live(
+      programOf([wait('long', 40), send('mail')], { leavesWhen: [{ when: { kind: 'fileDownloaded' } }] }),
+    )
+    await followups.letIn(id, people)
+    on.install.clock.move(day)
+    await on.mara.post(`/followups/${id}/state`, { do: 'pause' })
+    on.install.clock.move(day)
+    await recordActivities(on.q, [
+      { contact: people[0]!, kind: 'fileDownloaded', at: on.install.clock.now(), details: { file: 1 } },
+    ])
+    on.install.clock.move(10 * day)
+    await on.q.rows(`update sign_in set expires_at = '2100-01-01'`)
+    await ensureActivityMonths(on.q, on.install.clock.now())
+    await on.mara.post(`/followups/${id}/state`, { do: 'resume', how: 'shift' })
+    await advanceDue(on.install.platform)
+    expect((await followups.standing(id)).map(({ step }) => step)).toEqual([null, 'long', 'long'])
+    const late = await on.q.rows<{ days: number }>(
+      `select shifted / 86400000.0 days from enrolment where followup_id = $1 and ended_at is null`,
+      [id],
+    )
+    expect(late.map(({ days }) => Math.round(Number(days)))).toEqual([11, 11])
   })
 
   it('and other changes of state are refused where they lead nowhere', async () => {

@@ -1,10 +1,7 @@
 import type { GoLive, GoingLivePreview } from '../../contract/followups.ts'
-import { noNames } from '../../core/audience/segments/names.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { describeStep } from '../../core/followups/sentences.ts'
 import { indexSteps, survivorOf } from '../../core/followups/track.ts'
-import { loadContext } from '../audience/segments/evaluationContext.ts'
-import { conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { emailDrafts } from '../email/emailDrafts.ts'
@@ -12,6 +9,7 @@ import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../http/problems.ts'
 import { followupDrafts } from './followupDrafts.ts'
+import { loadProgramContext } from './programContext.ts'
 import { lookAtMembers } from './members.ts'
 import { resume } from './states.ts'
 import { writeWakings } from './waking.ts'
@@ -25,7 +23,7 @@ interface Running {
 async function running(q: Queries, id: number, lock = false): Promise<Running> {
   await followupDrafts.thing(q, id)
   const found = await q.row<Running>(
-    `select state, program, published_version published from followup where id = $1 ${lock ? 'for update' : ''}`,
+    `select state, program, published_version published from followup where id = $1 ${lock ? 'for no key update' : ''}`,
     [id],
   )
   if (!found) throw new Error('a follow-up vanished')
@@ -51,14 +49,10 @@ async function placesAfter(
 export async function previewGoingLive(q: Queries, id: number): Promise<GoingLivePreview> {
   const { program, published } = await running(q, id)
   const { content } = await followupDrafts.newest(q, id)
-  const context = await loadContext(
-    q,
-    [program, content].flatMap(conditionsOf),
-    [program, content].flatMap(referencesOfProgram),
-  )
+  const { names } = await loadProgramContext(q, [program, content])
   const titleIn = (of: Program, step: string | null): string | null => {
     const found = step === null ? undefined : indexSteps(of).get(step)?.step
-    return found ? describeStep(found, context.names).title : null
+    return found ? describeStep(found, names).title : null
   }
   const places = published === null ? [] : await placesAfter(q, id, program, content)
   return places.map(({ step, people, to }) => ({
@@ -79,7 +73,7 @@ async function keepPlaces(
 ): Promise<void> {
   const moved = (await placesAfter(q, id, before, after)).filter(({ step, to }) => step !== to)
   if (moved.length === 0) return
-  const names = noNames()
+  const { names } = await loadProgramContext(q, [before, after])
   const words = (of: Program, step: string): string => {
     const found = indexSteps(of).get(step)?.step
     return found ? describeStep(found, names).title : step

@@ -128,7 +128,7 @@ export async function lookForStarts({ database, clock }: Platform): Promise<void
     await database.inTransaction(async (tx) => {
       // Two workers do not look at the same one.
       const held = await tx.row<Live>(
-        `select id, program from followup where id = $1 and state = 'live' for update skip locked`,
+        `select id, program from followup where id = $1 and state = 'live' for no key update skip locked`,
         [id],
       )
       if (!held) return

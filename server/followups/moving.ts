@@ -2,12 +2,11 @@ import type { MovePeople } from '../../contract/followups.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { describeStep } from '../../core/followups/sentences.ts'
 import { indexSteps } from '../../core/followups/track.ts'
-import { conditionsOf, referencesOfProgram } from '../../core/followups/program.ts'
-import { loadContext } from '../audience/segments/evaluationContext.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { notFound, Problem } from '../http/problems.ts'
+import { loadProgramContext } from './programContext.ts'
 import { leaveFollowups } from './leaving.ts'
 
 interface Inside {
@@ -62,7 +61,7 @@ export async function movePeople(
         'This step is not part of what is live',
         'Choose another step, or go live first.',
       )
-    const context = await loadContext(tx, conditionsOf(program), referencesOfProgram(program))
+    const { names } = await loadProgramContext(tx, [program])
     const moving = people.flatMap(({ id: enrolment, contact, step }) => {
       const here = track.get(step)
       const to = target ?? here?.next ?? null
@@ -83,7 +82,7 @@ export async function movePeople(
         moving.map(({ contact }) => contact),
         moving.map(({ step }) => step),
         moving.map(({ to }) => to.id),
-        moving.map(({ to }) => `to ${describeStep(to, context.names).title}, by ${by}`),
+        moving.map(({ to }) => `to ${describeStep(to, names).title}, by ${by}`),
         now,
       ],
     )

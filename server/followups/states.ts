@@ -18,6 +18,12 @@ const changes: Record<StateChange['do'], { from: FollowupState[]; to: FollowupSt
   unarchive: { from: ['archived'], to: 'paused' },
 }
 
+/** Who waits in the follow-up `$1`: until when on the business's clock, and how much of the pause they had until `$2`. */
+const waiting = `select enrolment.id, due_at - clock_ahead * interval '1 millisecond' due,
+    $2::timestamptz - greatest(paused_at, started_at) late
+  from enrolment join followup on followup.id = followup_id join contact on contact.id = contact_id
+  where followup_id = $1 and ended_at is null and due_at is not null`
+
 /**
  * Lets a paused follow-up go on. `shift`: every wait is longer by the pause. `catchUp`: what became due meanwhile comes
  * now, and what comes after it as far apart as planned, so that nobody gets a heap of emails at once.
@@ -26,14 +32,12 @@ export async function resume(q: Queries, id: number, how: 'catchUp' | 'shift', n
   const at = new Date(now)
   await q.rows(
     how === 'shift'
-      ? `update enrolment set due_at = due_at + late, wakes_at = wakes_at + late,
-           shifted = shifted + extract(epoch from late) * 1000
-         from (select enrolment.id, $2::timestamptz - greatest(paused_at, started_at) late
-           from enrolment join followup on followup.id = followup_id
-           where followup_id = $1 and ended_at is null and due_at is not null) waiting
-         where enrolment.id = waiting.id`
-      : `update enrolment set shifted = shifted + extract(epoch from $2::timestamptz - wakes_at) * 1000
-         where followup_id = $1 and ended_at is null and due_at is not null and wakes_at < $2`,
+      ? // Who was woken by what they did meanwhile is looked at now.
+        `update enrolment set due_at = due_at + late, shifted = shifted + extract(epoch from late) * 1000,
+           wakes_at = case when wakes_at < due then $2 else wakes_at + late end
+         from (${waiting}) waiting where enrolment.id = waiting.id`
+      : `update enrolment set shifted = shifted + extract(epoch from $2::timestamptz - due) * 1000
+         from (${waiting}) waiting where enrolment.id = waiting.id and due < $2`,
     [id, at],
   )
   await q.rows(`update followup set state = 'live', paused_at = null where id = $1`, [id])
@@ -49,7 +53,7 @@ export async function changeState(
   await platform.database.inTransaction(async (tx) => {
     const now = platform.clock.now()
     const found = await tx.row<{ state: FollowupState; program: Program; published: number | null }>(
-      'select state, program, published_version published from followup where id = $1 for update',
+      'select state, program, published_version published from followup where id = $1 for no key update',
       [id],
     )
     if (!found) throw notFound('This follow-up')
@@ -66,7 +70,8 @@ export async function changeState(
       ])
     if (wish.do === 'archive') {
       const inside = await tx.rows<{ contact: number }>(
-        'select contact_id contact from enrolment where followup_id = $1 and ended_at is null order by contact_id',
+        `select contact.id contact from enrolment join contact on contact.id = contact_id
+         where followup_id = $1 and ended_at is null order by contact.id for no key update of contact`,
         [id],
       )
       const reason = `the follow-up was archived by ${by}`

@@ -1,12 +1,11 @@
 import type { FollowupRow, FollowupView, RehearsalMaterial } from '../../contract/followups.ts'
-import { conditionsOf, referencesOfProgram, type Program } from '../../core/followups/program.ts'
+import type { Program } from '../../core/followups/program.ts'
 import { describeStart } from '../../core/followups/sentences.ts'
-import { allSteps } from '../../core/followups/step.ts'
-import { documentReferences } from '../../core/blocks/walk.ts'
-import { emailContent } from '../../core/email/email.ts'
+import { allSteps, emailsOf } from '../../core/followups/step.ts'
+import { emailContent, sells } from '../../core/email/email.ts'
 import type { Condition } from '../../core/audience/segments/condition.ts'
 import { loadPeople } from '../audience/people/personFacts.ts'
-import { loadContext } from '../audience/segments/evaluationContext.ts'
+import { loadProgramContext } from './programContext.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import type { Platform } from '../platform.ts'
 import { notFound } from '../http/problems.ts'
@@ -36,11 +35,7 @@ export async function listFollowups({ database }: Platform): Promise<FollowupRow
   )
   const counts = new Map(rows.map((row) => [row.id, row]))
   const programs = followups.map(({ program }) => program)
-  const { names } = await loadContext(
-    database,
-    programs.flatMap(conditionsOf),
-    programs.flatMap(referencesOfProgram),
-  )
+  const { names } = await loadProgramContext(database, programs)
   return followups.map(({ id, name, state, program }) => {
     const found = counts.get(id)
     return {
@@ -95,13 +90,16 @@ export async function rehearsalMaterial(
   id: number,
   contact?: number,
 ): Promise<RehearsalMaterial> {
-  await followupDrafts.thing(database, id)
+  const draft = await followupDrafts.newest(database, id)
   const followups = await database.rows<{ id: number; name: string; program: Program }>(
     `select id, name, program from followup where state in ('live', 'closing') and id <> $1 order by id`,
     [id],
   )
+  const sent = [draft.content, ...followups.map(({ program }) => program)].flatMap(emailsOf)
   const emails = await database.rows<{ id: number; content: unknown }>(
-    `select distinct on (email_id) email_id id, content from email_version order by email_id, number desc`,
+    `select distinct on (email_id) email_id id, content from email_version
+     where email_id = any($1) order by email_id, number desc`,
+    [sent],
   )
   const usual = await database.row<{ sent: number; opened: number; clicked: number }>(
     `select count(*)::int sent, count(opened_at)::int opened, count(clicked_at)::int clicked from (
@@ -123,9 +121,9 @@ export async function rehearsalMaterial(
         }
       : null,
     emails: Object.fromEntries(
-      emails.map(({ id, content }) => {
-        const { purpose, document } = emailContent.parse(content)
-        return [id, { purpose, sells: documentReferences(document).some(({ kind }) => kind === 'products') }]
+      emails.map(({ id: email, content: stored }) => {
+        const content = emailContent.parse(stored)
+        return [email, { purpose: content.purpose, sells: sells(content) }]
       }),
     ),
     now: new Date(clock.now()).toISOString(),

@@ -6,18 +6,24 @@ import type { Queries } from '../database/connect.ts'
 
 /**
  * Wakes whom these activities concern, in the transaction in which they happen: an index leads from each person to
- * where they stand, and nobody who waits is asked again and again.
+ * the follow-ups that they are inside of, and nobody who waits is asked again and again. On which step somebody stands
+ * does not count: a worker may be moving them on to the step that waits for this, and not see it yet. Rows are locked
+ * in the order of their ids, as everywhere, and nothing is asked of
+ * what stood there before.
  */
 export async function wake(q: Queries, activities: readonly NewActivity[]): Promise<void> {
   if (activities.length === 0) return
   await q.rows(
-    `update enrolment set wakes_at = happened.at - contact.clock_ahead * interval '1 millisecond'
-     from unnest($1::bigint[], $2::text[], $3::jsonb[], $4::timestamptz[]) happened (contact, kind, details, at)
-       join waits_for on waits_for.kind = happened.kind and happened.details @> waits_for.details
-       join contact on contact.id = happened.contact
-     where enrolment.contact_id = happened.contact and enrolment.followup_id = waits_for.followup_id
-       and enrolment.ended_at is null and (waits_for.step is null or waits_for.step = enrolment.step)
-       and enrolment.wakes_at > happened.at - contact.clock_ahead * interval '1 millisecond'`,
+    `with concerned as (
+       select enrolment.id, happened.at - contact.clock_ahead * interval '1 millisecond' as at
+       from unnest($1::bigint[], $2::text[], $3::jsonb[], $4::timestamptz[]) happened (contact, kind, details, at)
+         join waits_for on waits_for.kind = happened.kind and happened.details @> waits_for.details
+         join contact on contact.id = happened.contact
+         join enrolment on enrolment.contact_id = happened.contact and enrolment.followup_id = waits_for.followup_id
+       where enrolment.ended_at is null order by enrolment.id for no key update of enrolment)
+     update enrolment set wakes_at = least(enrolment.wakes_at, earliest.at)
+     from (select id, min(concerned.at) as at from concerned group by id) earliest
+     where enrolment.id = earliest.id`,
     [
       activities.map(({ contact }) => contact),
       activities.map(({ kind }) => kind),
@@ -34,14 +40,9 @@ export async function writeWakings(q: Queries, followup: number, program: Progra
   await q.rows('delete from waits_for where followup_id = $1', [followup])
   if (wakings.length === 0) return
   await q.rows(
-    `insert into waits_for (followup_id, step, kind, details)
-     select $1, step, kind, details from unnest($2::text[], $3::text[], $4::jsonb[]) t (step, kind, details)`,
-    [
-      followup,
-      wakings.map(({ step }) => step),
-      wakings.map(({ kind }) => kind),
-      wakings.map(({ details }) => JSON.stringify(details)),
-    ],
+    `insert into waits_for (followup_id, kind, details)
+     select $1, kind, details from unnest($2::text[], $3::jsonb[]) t (kind, details)`,
+    [followup, wakings.map(({ kind }) => kind), wakings.map(({ details }) => JSON.stringify(details))],
   )
 }
 

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js'
 import type { Behaviour, Deed } from '../../core/followups/behaviour.ts'
-import type { StartRule } from '../../core/followups/start.ts'
+import { isTrigger, type StartRule } from '../../core/followups/start.ts'
 import InlineNumber from '../frame/InlineNumber.vue'
 import InlineSelect from '../frame/InlineSelect.vue'
 import RuleInput from './RuleInput.vue'
-import { isTrigger, triggerKinds } from './ruleKinds.ts'
+import { triggerKinds } from './ruleKinds.ts'
 import SpanInput from './SpanInput.vue'
 
 /** How a rehearsed person behaves, in sentences. */

@@ -63,7 +63,7 @@ const actionsIn: Record<State, () => { title: string; run: () => void; destructi
     { title: 'Pause', run: () => void change({ do: 'pause' }) },
     { title: 'Close to new people', run: () => void change({ do: 'close' }) },
   ],
-  paused: () => [{ title: 'Go on…', run: () => (asking.value = 'resume') }],
+  paused: () => [{ title: 'Resume…', run: () => (asking.value = 'resume') }],
   closing: () => [
     { title: 'Open to new people', run: () => void change({ do: 'reopen' }) },
     { title: 'Pause', run: () => void change({ do: 'pause' }) },
@@ -101,8 +101,8 @@ const isChanged = computed(() => props.view.live === null || saved.value.changes
     </v-btn>
     <QuickDialog
       :model-value="asking !== null"
-      :title="asking === 'archive' ? `Archive “${view.name}”?` : 'Let it go on'"
-      :submit-label="asking === 'archive' ? 'Archive' : 'Go on'"
+      :title="asking === 'archive' ? `Archive “${view.name}”?` : `Resume “${view.name}”`"
+      :submit-label="asking === 'archive' ? 'Archive' : 'Resume'"
       :destructive="asking === 'archive'"
       :problem="refused"
       :busy="busy"

@@ -145,6 +145,8 @@ const newEmail = (): Promise<boolean> =>
     const name = `${props.view.name}: ${allSteps(program.value.steps).filter(({ kind }) => kind === 'send').length}`
     const { id } = await call(api.emails.create, { body: { name, content: emailFrom(point, newPartId) } })
     editing.change({ ...of, email: id })
+    // The draft hears of it before it is saved and left.
+    await nextTick()
     await draft.save()
     await router.push({ path: `/library/emails/${id}`, query: { back: route.path } })
   })
@@ -154,7 +156,8 @@ const mends: { [K in Mend['does']]: (mend: Extract<Mend, { does: K }>) => void }
     void attempts.attempt(async () => {
       const { version, revision } = await call(api.emails.view, { params: { id: email } })
       await call(api.emails.publish, { params: { id: email }, body: { version, revision } })
-      await draft.save(true)
+      await draft.save()
+      emit('reload')
     }),
   removeStep({ step: id }) {
     editing.select(id)

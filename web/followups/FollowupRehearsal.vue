@@ -104,7 +104,6 @@ const rehearser = startRehearser()
 onScopeDispose(() => rehearser.end())
 const lines = shallowRef<RehearsalLine[]>([])
 const fault = ref<string | null>(null)
-/** A plain copy, sets and maps kept: a worker takes no reactive objects. */
 watch(
   [followups, facts, behaviour, start],
   async () => {
@@ -112,10 +111,10 @@ watch(
     const from = Date.parse(start.value)
     try {
       lines.value = await rehearser.rehearse({
-        followups: JSON.parse(JSON.stringify(followups.value)) as typeof followups.value,
+        followups: followups.value,
         first: props.id,
-        facts: plainFacts(facts.value),
-        behaviour: JSON.parse(JSON.stringify(behaviour.value)) as Behaviour,
+        facts: facts.value,
+        behaviour: behaviour.value,
         start: from,
         until: from + year,
       })
@@ -126,12 +125,6 @@ watch(
   },
   { immediate: true, deep: true },
 )
-function plainFacts({ person: of, ...rest }: Facts): Facts {
-  const { tags, topics, agreedTo, scores, ...plain } = of
-  const copied = JSON.parse(JSON.stringify({ plain, rest })) as { plain: typeof plain; rest: typeof rest }
-  return { ...copied.rest, person: { ...copied.plain, tags, topics, agreedTo, scores } }
-}
-
 const clock = computed(() => zone.value ?? program.value?.zone ?? 'UTC')
 const names = computed(() => vocabulary.words.names)
 const nameOfFollowup = (id: number): string =>
@@ -218,7 +211,7 @@ const fileName = computed(
         v-if="said === 'forecast' && facts && material"
         :id="id"
         :followups="followups"
-        :facts="plainFacts(facts)"
+        :facts="facts"
         :material="material"
       />
       <template v-else>

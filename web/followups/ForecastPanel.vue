@@ -48,13 +48,11 @@ async function begin(): Promise<void> {
   done.value = 0
   fault.value = null
   try {
-    const { tags, topics, agreedTo, scores } = props.facts.person
-    const plain = JSON.parse(JSON.stringify(props.facts)) as Facts
     const answer = await rehearser.forecast(
       {
-        followups: JSON.parse(JSON.stringify(props.followups)) as Rehearsed[],
+        followups: props.followups,
         first: props.id,
-        facts: { ...plain, person: { ...plain.person, tags, topics, agreedTo, scores } },
+        facts: props.facts,
         rates: { opens, clicks, buys },
         people,
         days,

@@ -3,7 +3,7 @@ import { mdiClose } from '@mdi/js'
 import { computed } from 'vue'
 import type { FollowupView } from '../../contract/followups.ts'
 import type { LeaveRule, Program } from '../../core/followups/program.ts'
-import { usualReentryDays, type Reentry, type StartRule } from '../../core/followups/start.ts'
+import { isTrigger, usualReentryDays, type Reentry, type StartRule } from '../../core/followups/start.ts'
 import { allSteps } from '../../core/followups/step.ts'
 import ConditionGroup from '../audience/segments/ConditionGroup.vue'
 import { asGroup, type Group } from '../audience/segments/subjects.ts'
@@ -12,7 +12,7 @@ import VersionsInput from '../blocks/VersionsInput.vue'
 import InlineNumber from '../frame/InlineNumber.vue'
 import InlineSelect from '../frame/InlineSelect.vue'
 import RuleInput from './RuleInput.vue'
-import { allStartKinds, isTrigger, startKinds, triggerKinds } from './ruleKinds.ts'
+import { allStartKinds, startKinds, triggerKinds } from './ruleKinds.ts'
 
 /** What can be set about the follow-up itself: how people come in, how they leave, its clock, its versions. */
 defineProps<{ view: FollowupView }>()

@@ -93,8 +93,6 @@ function byLane<T extends { lane: number }>(all: readonly T[]): Map<number, T[]>
   return lanes
 }
 
-const holdsLanes = (kind: StepKind): boolean => kind === 'branch' || kind === 'split' || kind === 'waitUntil'
-
 /** Left edges: a slot is as wide as the widest token of its rank; a column as wide as its slots. */
 function measure(timetable: Timetable, widthOf: (step: string) => number): Ruler {
   const columns: number[] = []
@@ -133,6 +131,7 @@ export function drawTimetable(timetable: Timetable, kindOf: (step: string) => St
     names: [],
     inserts: [],
   }
+  const forks = new Set(timetable.lanes.map(({ id }) => id.slice(0, id.lastIndexOf('/'))))
   const [cellsOf, stretchesOf] = [byLane(timetable.cells), byLane(timetable.stretches)]
   const yOf = (lane: number): number => head + laneHeight / 2 + lane * laneHeight
 
@@ -180,7 +179,7 @@ export function drawTimetable(timetable: Timetable, kindOf: (step: string) => St
       insert(Math.max(x - gap / 2, begin + gap / 2))
       drawing.tokens.push({ step: stop.step, x, y, width })
       last = kindOf(stop.step)
-      cursor = holdsLanes(last) ? drawArms(stop.step, lane, x + width / 2) : x + width
+      cursor = forks.has(stop.step) ? drawArms(stop.step, lane, x + width / 2) : x + width
     }
     if (last !== 'end') {
       insert(cursor + gap / 2)

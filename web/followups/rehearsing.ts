@@ -1,11 +1,24 @@
+import { toRaw } from 'vue'
+import type { Facts } from '../../core/followups/enrolment.ts'
 import type { Forecast, ForecastRequest } from '../../core/followups/forecast.ts'
 import type { RehearsalLine, RehearsalRequest } from '../../core/followups/rehearsal.ts'
 
 /** What the worker is asked, and what it answers. */
-export type Asked =
+export type Asked = { number: number } & (
   { what: 'rehearse'; request: RehearsalRequest } | { what: 'forecast'; request: ForecastRequest }
-export type Answered =
-  { lines: RehearsalLine[] } | { done: number } | { forecast: Forecast } | { fault: string }
+)
+type Answer = { lines: RehearsalLine[] } | { done: number } | { forecast: Forecast } | { fault: string }
+export type Answered = { number: number } & Answer
+
+/** A plain copy of a request, sets and maps kept: a worker takes no reactive objects. */
+function plain<Request extends { facts: Facts }>(request: Request): Request {
+  const { tags, topics, agreedTo, scores } = toRaw(request.facts.person)
+  const copied = JSON.parse(JSON.stringify(request)) as Request
+  const person = { ...copied.facts.person, tags, topics, agreedTo, scores }
+  return { ...copied, facts: { ...copied.facts, person } }
+}
+
+type WithoutNumber<T> = T extends T ? Omit<T, 'number'> : never
 
 /** A worker that rehearses, off the screen's own thread: the same engine as live. */
 export interface Rehearser {
@@ -27,10 +40,14 @@ export function startRehearser(): Rehearser {
     worker.terminate()
     worker = make()
   }
-  const ask = <T>(asked: Asked, read: (answer: Answered) => T | undefined): Promise<T> =>
+  let number = 0
+  const ask = <T>(asked: WithoutNumber<Asked>, read: (answer: Answered) => T | undefined): Promise<T> =>
     new Promise((resolve, reject) => {
       const start = performance.now()
+      const mine = (number += 1)
       worker.onmessage = ({ data }: MessageEvent<Answered>) => {
+        // An earlier question may still be answered: its answer is of no use any more.
+        if (data.number !== mine) return
         const found = read(data)
         if (found !== undefined) {
           performance.measure(asked.what === 'rehearse' ? 'rehearsal' : 'forecast', { start })
@@ -38,7 +55,7 @@ export function startRehearser(): Rehearser {
         } else if ('fault' in data) reject(new Error(data.fault))
       }
       worker.onerror = () => reject(new Error('the rehearsal could not be worked out'))
-      worker.postMessage(asked)
+      worker.postMessage({ ...asked, request: plain(asked.request), number: mine })
     })
 
   return {

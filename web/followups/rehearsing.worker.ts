@@ -2,20 +2,20 @@ import { forecast } from '../../core/followups/forecast.ts'
 import { rehearse } from '../../core/followups/rehearsal.ts'
 import type { Answered, Asked } from './rehearsing.ts'
 
-const say = (answer: Answered): void => self.postMessage(answer)
-
 self.onmessage = ({ data }: MessageEvent<Asked>) => {
+  const { number } = data
+  const say = (answer: Answered): void => self.postMessage(answer)
   try {
     if (data.what === 'rehearse') {
-      say({ lines: rehearse(data.request) })
+      say({ number, lines: rehearse(data.request) })
       return
     }
     const found = forecast(data.request, (done) => {
-      say({ done })
+      say({ number, done })
       return true
     })
-    if (found) say({ forecast: found })
+    if (found) say({ number, forecast: found })
   } catch (error) {
-    say({ fault: error instanceof Error ? error.message : String(error) })
+    say({ number, fault: error instanceof Error ? error.message : String(error) })
   }
 }

@@ -1,7 +1,7 @@
 import type { Vocabulary } from '../../contract/audience/segments.ts'
 import type { NamedKind } from '../../core/audience/segments/names.ts'
 import type { StartKind, StartRule } from '../../core/followups/start.ts'
-import type { Trigger, TriggerKind } from '../../core/followups/trigger.ts'
+import type { TriggerKind } from '../../core/followups/trigger.ts'
 
 /** A detail of a rule that names a thing; `any` when it may be left open. */
 interface RuleDetail {
@@ -161,6 +161,3 @@ export const allStartKinds = Object.keys(startKinds) as StartKind[]
 export const triggerKinds = allStartKinds.filter(
   (kind): kind is TriggerKind => kind !== 'dateComes' && kind !== 'segmentEntered',
 )
-
-export const isTrigger = (rule: StartRule): rule is Trigger =>
-  rule.kind !== 'dateComes' && rule.kind !== 'segmentEntered'

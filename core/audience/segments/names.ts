@@ -41,7 +41,7 @@ export const singularNames: Record<NamedKind, string> = {
 
 /** Names of all things by kind and id, for sentences that people read. */
 export type Names = Record<NamedKind, Record<number, string>> & {
-  /** The words of own fields' choices, by the ids of both: "3 coptic". */
+  /** The words of own fields' choices, by the ids of both: "3 coptic"; the names of bands: "band 7 hot". */
   choices?: Record<string, string>
 }
 

@@ -1,6 +1,7 @@
 import { activityTraits } from '../../../core/audience/people/activityTraits.ts'
 import type { Scorecard } from '../../../core/audience/scores/scorecard.ts'
-import { startingActivity, type StartKind } from '../../../core/followups/start.ts'
+import { isTrigger, type StartRule } from '../../../core/followups/start.ts'
+import { awaitedBy } from '../../../core/followups/trigger.ts'
 import type { Queries } from '../../database/connect.ts'
 import { wake } from '../../followups/waking.ts'
 import type { NewActivity } from './newActivity.ts'
@@ -29,13 +30,13 @@ interface Listening {
 
 /** What in this install waits for people to do something. */
 async function whoListens(q: Queries): Promise<Listening> {
-  const found = await q.row<{ kinds: StartKind[]; waking: string[]; cards: Scorecard[] }>(
-    `select (select coalesce(json_agg(distinct rule->>'kind'), '[]')
-         from followup, jsonb_array_elements(program->'startsWhen') rule where state = 'live') kinds,
+  const found = await q.row<{ rules: StartRule[]; waking: string[]; cards: Scorecard[] }>(
+    `select (select coalesce(json_agg(distinct rule), '[]')
+         from followup, jsonb_array_elements(program->'startsWhen') rule where state = 'live') rules,
        (select coalesce(json_agg(distinct kind), '[]') from waits_for) waking,
        (select coalesce(json_agg(card), '[]') from scorecard) cards`,
   )
-  const starting = (found?.kinds ?? []).flatMap((kind) => startingActivity(kind) ?? [])
+  const starting = (found?.rules ?? []).flatMap((rule) => (isTrigger(rule) ? [awaitedBy(rule).kind] : []))
   return {
     starting: new Set(['formSent', ...starting]),
     waking: new Set(found?.waking),

@@ -151,7 +151,12 @@ export async function editPerson(
     )
     if (changed.length === 0) return
     const fields = changed.map((key) => labels[key] ?? key)
-    await recordActivities(tx, [{ contact: id, kind: 'contactChanged', at, details: { fields, by } }])
+    const [old, fresh] = [before, after].map((each) => (each?.fields ?? {}) as Record<string, unknown>)
+    const own = Object.keys({ ...old, ...fresh }).filter(
+      (key) => JSON.stringify(old?.[key]) !== JSON.stringify(fresh?.[key]),
+    )
+    const details = { fields, changed: own.map(Number), by }
+    await recordActivities(tx, [{ contact: id, kind: 'contactChanged', at, details }])
     await announce(tx, 'audience')
   })
 }

@@ -36,11 +36,25 @@ async function choicesOf(q: Queries, fields: readonly number[]): Promise<Record<
   return Object.fromEntries(choices.map(({ key, label }) => [key, label]))
 }
 
+/** What the bands of scorecards are called. */
+async function bandsOf(q: Queries, scorecards: readonly number[]): Promise<Record<string, string>> {
+  const bands = await q.rows<{ key: string; name: string }>(
+    `select 'band ' || scorecard.id || ' ' || (band->>'id') key, band->>'name' "name"
+     from scorecard, jsonb_array_elements(card->'bands') band where scorecard.id = any($1)`,
+    [scorecards],
+  )
+  return Object.fromEntries(bands.map(({ key, name }) => [key, name]))
+}
+
 async function namesOf(q: Queries, rows: readonly Named[]): Promise<Names> {
   const names = noNames()
   for (const { kind, id, name } of rows) names[kind][id] = name
-  const fields = Object.keys(names.fields).map(Number)
-  return fields.length === 0 ? names : { ...names, choices: await choicesOf(q, fields) }
+  const [fields, scorecards] = [names.fields, names.scorecards].map((of) => Object.keys(of).map(Number))
+  if (!fields?.length && !scorecards?.length) return names
+  return {
+    ...names,
+    choices: { ...(await choicesOf(q, fields ?? [])), ...(await bandsOf(q, scorecards ?? [])) },
+  }
 }
 
 /** The names of what is mentioned: one statement, over the tables of its kinds alone. */

@@ -29,10 +29,8 @@ update followup set published_version = 1, published_at = created_at, published_
 update followup set paused_at = now() where state = 'paused';
 
 -- What those inside wait for, by what is live: the transaction in which something happens wakes whom it concerns.
--- On one step, or wherever they stand.
 create table waits_for (
   followup_id bigint not null references followup on delete cascade,
-  step text,
   kind text not null,
   details jsonb not null
 );
