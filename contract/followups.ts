@@ -159,7 +159,7 @@ export const journalList = z.object({
       reason: z.string(),
     }),
   ),
-  next: z.number().int().nullable(),
+  next: z.string().nullable(),
 })
 export type JournalList = z.infer<typeof journalList>
 

@@ -51,6 +51,7 @@ describe.each([
         expect(safe(once)).toBe(once)
         expect(once).not.toMatch(harmful)
       }),
+      { examples: [[['<td width="5">', 'words & <more>', '<td width="5">']]] },
     )
   })
 })

@@ -4,7 +4,21 @@ import sanitize, { type IOptions } from 'sanitize-html'
  * Own HTML without what could do harm: no script, no style, nothing that loads from elsewhere, no form. Applied when it
  * is saved and again when it is shown.
  */
-export const safeHtml = (markup: string): string => sanitize(markup, options)
+export const safeHtml = (markup: string): string => settled(markup, options)
+
+/**
+ * Sanitised until it says the same again: an element that is left out still decides how the parser nests those around
+ * it, so the first result may be read otherwise the next time. Each pass only closes elements sooner; a handful does.
+ */
+const settled = (markup: string, rules: IOptions): string => {
+  let before = markup
+  for (let pass = 0; pass < 8; pass++) {
+    const after = sanitize(before, rules)
+    if (after === before) break
+    before = after
+  }
+  return before
+}
 
 const options: IOptions = {
   allowedTags: [
@@ -44,7 +58,7 @@ const box = ['align', 'bgcolor', 'border', 'cellpadding', 'cellspacing', 'height
  * pictures of the Library or of a web address.
  */
 export const safeEmailHtml = (markup: string): string =>
-  sanitize(markup, {
+  settled(markup, {
     ...options,
     allowedTags: [...(options.allowedTags || []), 'h1', 'img', 'center', 'font'],
     allowedAttributes: {

@@ -1,47 +1,47 @@
+import { z } from 'zod'
 import type { InsideList, InsideQuery, JournalList } from '../../contract/followups.ts'
 import type { Outcome } from '../../core/followups/enrolment.ts'
 import { containing } from '../audience/people/contactList.ts'
 import type { Queries } from '../database/connect.ts'
 
+/** The last row of a page: its moment in microseconds, and its id. What is no place begins anew. */
+const cursor = z.tuple([z.coerce.number().int().min(0).max(8.64e18), z.coerce.number().int().positive()])
+
+/** Who is due now stands before all that wait. */
+const dueAt = `coalesce((extract(epoch from due_at) * 1000000)::bigint, 0)`
+
 /** Who is inside, soonest due first, from where the page before ended. */
 export async function listInside(q: Queries, followup: number, query: InsideQuery): Promise<InsideList> {
-  const [at, id] = (query.after ?? '').split('_')
+  const { data: from } = cursor.safeParse(query.after?.split('-'))
   const bind: unknown[] = [followup, query.size + 1]
   const add = (value: unknown): string => `$${bind.push(value)}`
   const tests = [
     query.step && `step = ${add(query.step)}`,
     query.search && `contact.search_key like ${add(containing(query.search.toLowerCase()))}`,
-    at &&
-      id &&
-      `(coalesce(due_at, '-infinity'), enrolment.id) > (${add(at)}::timestamptz, ${add(Number(id))})`,
+    from && `(${dueAt}, enrolment.id) > (${add(from[0])}::bigint, ${add(from[1])}::bigint)`,
   ].filter(Boolean)
-  const rows = await q.rows<{
-    enrolment: number
-    contact: number
-    name: string
-    address: string
-    rehearsal: boolean
-    step: string
-    startedAt: Date
-    dueAt: Date | null
-    setAside: string | null
-    cursor: string
-  }>(
-    `select enrolment.id enrolment, contact.id contact, trim(first_name || ' ' || last_name) name, address, rehearsal, step,
-       started_at "startedAt", due_at "dueAt", problem "setAside", coalesce(due_at, '-infinity')::text || '_' || enrolment.id cursor
+  const rows = await q.rows<
+    Omit<InsideList['rows'][number], 'startedAt' | 'dueAt'> & {
+      startedAt: Date
+      dueAt: Date | null
+      place: string
+    }
+  >(
+    `select enrolment.id enrolment, contact.id contact, trim(first_name || ' ' || last_name) name, address, rehearsal,
+       step, started_at "startedAt", due_at "dueAt", problem "setAside", ${dueAt} || '-' || enrolment.id place
      from enrolment join contact on contact.id = contact_id
      where followup_id = $1 and ended_at is null ${tests.map((test) => `and ${test}`).join(' ')}
-     order by coalesce(due_at, '-infinity'), enrolment.id limit $2`,
+     order by ${dueAt}, enrolment.id limit $2`,
     bind,
   )
   const page = rows.slice(0, query.size)
   return {
-    rows: page.map(({ cursor: _cursor, startedAt, dueAt, ...row }) => ({
+    rows: page.map(({ place: _place, ...row }) => ({
       ...row,
-      startedAt: startedAt.toISOString(),
-      dueAt: dueAt?.toISOString() ?? null,
+      startedAt: row.startedAt.toISOString(),
+      dueAt: row.dueAt?.toISOString() ?? null,
     })),
-    next: rows.length > page.length ? (page.at(-1)?.cursor ?? null) : null,
+    next: rows.length > page.length ? (page.at(-1)?.place ?? null) : null,
   }
 }
 
@@ -70,6 +70,6 @@ export async function journalOf(
   )
   return {
     rows: rows.slice(0, size).map(({ at, ...row }) => ({ ...row, at: at.toISOString() })),
-    next: rows.length > size ? (rows[size - 1]?.id ?? null) : null,
+    next: rows.length > size ? String(rows[size - 1]?.id) : null,
   }
 }

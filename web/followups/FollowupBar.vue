@@ -19,7 +19,7 @@ import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { peopleOf } from '../wording.ts'
 import FollowupState from './FollowupState.vue'
-import FollowupTabs from './FollowupTabs.vue'
+import FollowupHead from './FollowupHead.vue'
 
 /** The top of a follow-up: its state, the check, going live. */
 const props = defineProps<{
@@ -81,12 +81,11 @@ const isChanged = computed(() => props.view.live === null || saved.value.changes
 </script>
 
 <template>
-  <header class="bar">
-    <h1>{{ view.name }}</h1>
-    <FollowupState :state="view.state" />
-    <span class="soft">{{ numbers ? `${peopleOf(numbers.inside)} inside` : '' }}</span>
-    <FollowupTabs :id="view.id" />
-    <span class="grow" />
+  <FollowupHead :id="view.id" :name="view.name" class="bar">
+    <template #state>
+      <FollowupState :state="view.state" />
+      <span class="soft">{{ numbers ? `${peopleOf(numbers.inside)} inside` : '' }}</span>
+    </template>
     <span v-if="saved.others.length" class="others">
       {{ saved.others.join(', ') }} {{ saved.others.length === 1 ? 'has' : 'have' }} this open too
     </span>
@@ -117,19 +116,17 @@ const isChanged = computed(() => props.view.live === null || saved.value.changes
         <v-radio v-for="each in hows" :key="each.value" :value="each.value" :label="each.title" />
       </v-radio-group>
     </QuickDialog>
-  </header>
+  </FollowupHead>
   <ProblemNote :problem="asking ? null : refused" />
 </template>
 
 <style scoped>
 .bar {
-  display: flex;
-  align-items: center;
+  margin: 0;
   gap: 10px;
-  flex-wrap: wrap;
 }
 
-.bar h1 {
+.bar :deep(h1) {
   font-size: 18px;
   line-height: 24px;
 }
@@ -137,9 +134,5 @@ const isChanged = computed(() => props.view.live === null || saved.value.changes
 .others {
   color: var(--ink);
   font-weight: 700;
-}
-
-.grow {
-  flex: 1;
 }
 </style>

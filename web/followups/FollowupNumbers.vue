@@ -11,24 +11,20 @@ import {
 import { computed } from 'vue'
 import { Bar } from 'vue-chartjs'
 import * as api from '../../contract/api.ts'
-import { describeStep } from '../../core/followups/sentences.ts'
-import { allSteps } from '../../core/followups/step.ts'
 import { call } from '../api.ts'
-import { useVocabulary } from '../audience/segments/vocabulary.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { rateOf } from '../rate.ts'
 import { seriesColours } from '../theme.ts'
 import { countOf, durationOf, peopleOf } from '../wording.ts'
-import FollowupTabs from './FollowupTabs.vue'
+import FollowupHead from './FollowupHead.vue'
+import { useFollowup } from './followupView.ts'
 
 /** How a follow-up goes: who comes in, who gets through, how long it takes, what they buy after. */
 const props = defineProps<{ id: number }>()
 Chart.register(CategoryScale, LinearScale, BarElement, Tooltip)
-const vocabulary = useVocabulary()
-void vocabulary.reload()
 const params = { id: props.id }
-const { data: view } = useLoaded((signal) => call(api.followups.view, { params, signal }), [])
+const { view, steps } = useFollowup(props.id)
 const { data, problem } = useLoaded(
   (signal) => call(api.followups.numbers, { params, signal }),
   ['followups', 'email'],
@@ -68,7 +64,7 @@ const options: ChartOptions<'bar'> = {
   scales: { y: { beginAtZero: true, ticks: { precision: 0 } } },
 }
 const rows = computed(() =>
-  allSteps(view.value?.live?.steps ?? []).map((step) => {
+  steps.value.map((step) => {
     const found = data.value?.steps.find((each) => each.step === step.id)
     const sent = found?.outcomes.sent ?? 0
     const passed = Object.entries(found?.outcomes ?? {}).reduce(
@@ -77,7 +73,7 @@ const rows = computed(() =>
     )
     return {
       id: step.id,
-      title: describeStep(step, vocabulary.words.names).title,
+      title: step.title,
       // Who waited and waits no more went through a wait.
       through: passed + Math.max(0, (found?.outcomes.waits ?? 0) - (found?.waiting ?? 0)),
       skipped: found?.outcomes.skipped ?? 0,
@@ -93,10 +89,7 @@ const rows = computed(() =>
 
 <template>
   <div class="screen">
-    <div class="screen-head">
-      <h1>{{ view?.name ?? 'Follow-up' }}</h1>
-      <FollowupTabs :id="id" />
-    </div>
+    <FollowupHead :id="id" :name="view?.name" />
     <ProblemNote :problem="problem" />
     <template v-if="data">
       <dl class="figures-row panel">

@@ -2,51 +2,48 @@
 import { computed, ref, watch } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { InsideList, MovePeople } from '../../contract/followups.ts'
-import { describeStep } from '../../core/followups/sentences.ts'
-import { allSteps } from '../../core/followups/step.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
-import { useVocabulary } from '../audience/segments/vocabulary.ts'
 import type { Column } from '../frame/columns.ts'
+import PageSteps from '../frame/PageSteps.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
+import { useCursorPages } from '../paging.ts'
 import { useSession } from '../workspace/session.ts'
 import { peopleOf, whenOf } from '../wording.ts'
-import FollowupTabs from './FollowupTabs.vue'
+import FollowupHead from './FollowupHead.vue'
+import { useFollowup } from './followupView.ts'
 
 /** Who is inside, where, and when they go on; moved on by hand, or taken out. */
 const props = defineProps<{ id: number }>()
 const session = useSession()
 const now = useNowIso()
-const vocabulary = useVocabulary()
-void vocabulary.reload()
 const params = { id: props.id }
-const { data: view, problem } = useLoaded((signal) => call(api.followups.view, { params, signal }), [])
+const { view, problem, steps: running, titleOf } = useFollowup(props.id)
 
 const typed = ref('')
 const step = ref<string | null>(null)
-const places = ref<string[]>([])
-const after = computed(() => places.value.at(-1))
-watch([typed, step], () => (places.value = []))
+const size = 50
+const pages = useCursorPages(size)
+watch([typed, step], pages.reset)
 const { data, reload } = useLoaded(
   (signal) =>
     call(api.followups.inside, {
       params,
-      query: { search: typed.value, step: step.value ?? undefined, after: after.value, size: 50 },
+      query: {
+        search: typed.value,
+        step: step.value ?? undefined,
+        after: pages.after.value ?? undefined,
+        size,
+      },
       signal,
     }),
   ['followups'],
-  () => [typed.value, step.value, after.value],
+  () => [typed.value, step.value, pages.after.value],
 )
 
-const steps = computed(() =>
-  allSteps(view.value?.live?.steps ?? []).map((each) => ({
-    value: each.id,
-    title: describeStep(each, vocabulary.words.names).title,
-  })),
-)
-const titleOf = (id: string): string => steps.value.find(({ value }) => value === id)?.title ?? id
+const steps = computed(() => running.value.map(({ id, title }) => ({ value: id, title })))
 
 type Row = InsideList['rows'][number]
 const columns: Column<Row>[] = [
@@ -74,13 +71,10 @@ async function move(to: MovePeople['to']): Promise<void> {
 
 <template>
   <div class="screen">
-    <div class="screen-head">
-      <h1>{{ view?.name ?? 'Follow-up' }}</h1>
-      <FollowupTabs :id="id" />
-      <span class="grow" />
+    <FollowupHead :id="id" :name="view?.name">
       <v-select v-model="step" :items="steps" label="Stands at" clearable width="240" />
       <v-text-field v-model="typed" label="Search by name or address" width="240" clearable />
-    </div>
+    </FollowupHead>
     <ProblemNote :problem="problem ?? refused" />
     <div
       v-if="chosen.length"
@@ -132,19 +126,7 @@ async function move(to: MovePeople['to']): Promise<void> {
         </template>
         <template #no-data>Nobody is inside{{ typed || step ? ' who is looked for' : '' }}.</template>
       </v-data-table>
-      <p v-if="places.length || data?.next" class="pages">
-        <v-btn size="small" variant="text" :disabled="!places.length" @click="places = places.slice(0, -1)">
-          Previous
-        </v-btn>
-        <v-btn
-          size="small"
-          variant="text"
-          :disabled="!data?.next"
-          @click="data?.next && (places = [...places, data.next])"
-        >
-          Next
-        </v-btn>
-      </p>
+      <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />
     </div>
   </div>
 </template>
@@ -161,10 +143,5 @@ async function move(to: MovePeople['to']): Promise<void> {
 
 .aside {
   color: var(--stop);
-}
-
-.pages {
-  margin: 0;
-  padding: 8px 16px;
 }
 </style>

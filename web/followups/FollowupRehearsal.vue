@@ -18,7 +18,8 @@ import MomentInput from '../frame/MomentInput.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import BehaviourInput from './BehaviourInput.vue'
-import FollowupTabs from './FollowupTabs.vue'
+import FollowupHead from './FollowupHead.vue'
+import { useFollowup } from './followupView.ts'
 import ForecastPanel from './ForecastPanel.vue'
 import { rehearsalCalendar, rehearsalCsv, saveText, tellMoment, type ShownLine } from './rehearsalFiles.ts'
 import { startRehearser } from './rehearsing.ts'
@@ -28,10 +29,7 @@ import TimetableChart from './TimetableChart.vue'
 const props = defineProps<{ id: number }>()
 const vocabulary = useVocabulary()
 const person = ref<number | null>(null)
-const { data: view, problem } = useLoaded(
-  (signal) => call(api.followups.view, { params: { id: props.id }, signal }),
-  [],
-)
+const { view, problem } = useFollowup(props.id)
 const { data: material } = useLoaded(
   (signal) =>
     call(api.followups.rehearsal, {
@@ -42,7 +40,6 @@ const { data: material } = useLoaded(
   [],
   () => person.value,
 )
-void vocabulary.reload()
 
 const persona = ref(personas[0]?.id ?? '')
 const own = ref<Behaviour>({ opens: 60, clicks: 30, opensAfter: 120, does: [] })
@@ -197,16 +194,13 @@ const fileName = computed(
   <div class="screen">
     <ProblemNote :problem="problem" />
     <template v-if="view && program && timetable">
-      <div class="screen-head">
-        <h1>{{ view.name }}</h1>
-        <FollowupTabs :id="id" />
-        <span class="grow" />
+      <FollowupHead :id="id" :name="view.name">
         <ChoiceToggle
           v-model="said"
           label="What is shown"
           :choices="{ list: 'One person', forecast: 'Forecast' }"
         />
-      </div>
+      </FollowupHead>
       <ForecastPanel
         v-if="said === 'forecast' && facts && material"
         :id="id"

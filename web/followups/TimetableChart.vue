@@ -3,12 +3,13 @@ import { mdiPlus } from '@mdi/js'
 import { computed, ref } from 'vue'
 import { stepsIn, type StepPlace } from '../../core/followups/editing.ts'
 import { describeStep } from '../../core/followups/sentences.ts'
-import { allSteps, type Step, type StepKind } from '../../core/followups/step.ts'
+import { allSteps, lanesOf, type Step, type StepKind } from '../../core/followups/step.ts'
 import type { Timetable } from '../../core/followups/timetable.ts'
 import type { Names } from '../../core/audience/segments/names.ts'
 import { countOf } from '../wording.ts'
 import { drawTimetable } from './geometry.ts'
 import { stepKinds } from './stepKinds.ts'
+import TimetableTracks from './TimetableTracks.vue'
 
 /** What is said at a step of how it went. */
 export interface StepNote {
@@ -45,15 +46,11 @@ const words = computed(
 const drawing = computed(() => drawTimetable(props.timetable, kindOf))
 const inStretch = computed(() => new Set(props.stretch.map(({ id }) => id)))
 
-/** Okabe and Ito's colour-blind safe palette (2008); a lane also has its name and its dash. */
-const palette = ['#0E5A6B', '#0072B2', '#D55E00', '#009E73', '#CC79A7', '#E69F00', '#56B4E9']
-const dashes = ['', '', '10 5', '3 4', '14 4 3 4']
-const colourOf = (lane: number): string => palette[lane % palette.length] ?? '#0E5A6B'
-const dashOf = (lane: number, isOpen = false): string =>
-  isOpen ? '2 5' : (dashes[lane % dashes.length] ?? '')
-
 const px = (n: number): string => `${n}px`
-const holdsLanes = (id: string): boolean => ['branch', 'split', 'waitUntil'].includes(kindOf(id))
+const holdsLanes = (id: string): boolean => {
+  const step = byId.value.get(id)
+  return step !== undefined && lanesOf(step).length > 0
+}
 
 /** Steps and waits by where they stand, for the arrow keys. */
 const stops = computed(() => [
@@ -132,46 +129,7 @@ const marked = (id: string): Record<string, boolean> => ({
     @click.self="emit('select', null, false)"
   >
     <div class="sheet" :style="{ width: px(drawing.width), height: px(drawing.height) }">
-      <div
-        v-for="(column, i) in timetable.columns"
-        :key="i"
-        class="column"
-        :style="{ left: px(drawing.columns[i] ?? 0) }"
-      >
-        <span class="figures">{{ column.label }}</span>
-      </div>
-      <svg :width="drawing.width" :height="drawing.height" aria-hidden="true">
-        <line
-          v-for="(each, i) in drawing.switches"
-          :key="`s${i}`"
-          :x1="each.x"
-          :x2="each.x"
-          :y1="each.from"
-          :y2="each.to"
-          :stroke="colourOf(each.lane)"
-          :stroke-dasharray="dashOf(each.lane)"
-          stroke-width="3"
-        />
-        <line
-          v-for="(each, i) in drawing.rails"
-          :key="`r${i}`"
-          :x1="each.from"
-          :x2="each.to"
-          :y1="each.y"
-          :y2="each.y"
-          :stroke="colourOf(each.lane)"
-          :stroke-dasharray="dashOf(each.lane, each.isOpen)"
-          :stroke-width="each.step || each.isOpen ? 1.5 : 3"
-        />
-      </svg>
-      <span
-        v-for="name in drawing.names"
-        :key="name.lane"
-        class="name"
-        :style="{ left: px(name.x), top: px(name.y - 46) }"
-      >
-        {{ timetable.lanes[name.lane]?.label }}
-      </span>
+      <TimetableTracks :timetable="timetable" :drawing="drawing" />
       <template v-if="!readonly">
         <button
           v-for="at in drawing.inserts"
@@ -255,30 +213,6 @@ const marked = (id: string): Record<string, boolean> => ({
 .sheet {
   position: relative;
   min-width: 100%;
-}
-
-svg {
-  position: absolute;
-  inset: 0;
-  pointer-events: none;
-}
-
-.column {
-  position: absolute;
-  top: 0;
-  bottom: 0;
-  border-left: 1px solid var(--rule);
-  padding: 10px 8px;
-  white-space: nowrap;
-  font-weight: 700;
-  pointer-events: none;
-}
-
-.name {
-  position: absolute;
-  white-space: nowrap;
-  color: var(--ink-soft);
-  pointer-events: none;
 }
 
 .token,

@@ -2,6 +2,7 @@ import type { Vocabulary } from '../../contract/audience/segments.ts'
 import type { NamedKind } from '../../core/audience/segments/names.ts'
 import type { StartKind, StartRule } from '../../core/followups/start.ts'
 import type { TriggerKind } from '../../core/followups/trigger.ts'
+import { firstOf } from '../audience/segments/subjects.ts'
 
 /** A detail of a rule that names a thing; `any` when it may be left open. */
 interface RuleDetail {
@@ -18,14 +19,11 @@ interface RuleKind<K extends StartKind> {
   fresh: (words: Vocabulary) => Extract<StartRule, { kind: K }> | null
 }
 
-const first = ({ names }: Vocabulary, kind: NamedKind): number | null => {
-  const [id] = Object.keys(names[kind])
-  return id === undefined ? null : Number(id)
-}
-const must =
+/** A rule that names a thing begins with the first that there is. */
+const naming =
   <R>(kind: NamedKind, make: (id: number) => R) =>
   (words: Vocabulary): R | null => {
-    const id = first(words, kind)
+    const id = firstOf(words, kind)
     return id === null ? null : make(id)
   }
 
@@ -46,27 +44,27 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
   tagAdded: {
     title: 'gets a tag',
     details: [{ name: 'tag', kind: 'tags' }],
-    fresh: must('tags', (tag) => ({ kind: 'tagAdded', tag })),
+    fresh: naming('tags', (tag) => ({ kind: 'tagAdded', tag })),
   },
   tagRemoved: {
     title: 'loses a tag',
     details: [{ name: 'tag', kind: 'tags' }],
-    fresh: must('tags', (tag) => ({ kind: 'tagRemoved', tag })),
+    fresh: naming('tags', (tag) => ({ kind: 'tagRemoved', tag })),
   },
   topicJoined: {
     title: 'joins a topic',
     details: [{ name: 'topic', kind: 'topics' }],
-    fresh: must('topics', (topic) => ({ kind: 'topicJoined', topic })),
+    fresh: naming('topics', (topic) => ({ kind: 'topicJoined', topic })),
   },
   topicLeft: {
     title: 'leaves a topic',
     details: [{ name: 'topic', kind: 'topics' }],
-    fresh: must('topics', (topic) => ({ kind: 'topicLeft', topic })),
+    fresh: naming('topics', (topic) => ({ kind: 'topicLeft', topic })),
   },
   emailOpened: {
     title: 'opens an email',
     details: [{ name: 'email', kind: 'emails' }],
-    fresh: must('emails', (email) => ({ kind: 'emailOpened', email })),
+    fresh: naming('emails', (email) => ({ kind: 'emailOpened', email })),
   },
   emailClicked: {
     title: 'clicks in an email',
@@ -81,7 +79,7 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
   pageVisited: {
     title: 'visits a page',
     details: [{ name: 'page', kind: 'pages' }],
-    fresh: must('pages', (page) => ({ kind: 'pageVisited', page })),
+    fresh: naming('pages', (page) => ({ kind: 'pageVisited', page })),
   },
   quizFinished: {
     title: 'finishes a quiz',
@@ -130,7 +128,7 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
   fieldChanged: {
     title: 'has another value in a field',
     details: [{ name: 'field', kind: 'fields' }],
-    fresh: must('fields', (field) => ({ kind: 'fieldChanged', field })),
+    fresh: naming('fields', (field) => ({ kind: 'fieldChanged', field })),
   },
   imported: { title: 'is imported', details: [], fresh: () => ({ kind: 'imported' }) },
   eventReported: {
@@ -151,7 +149,7 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
   segmentEntered: {
     title: 'comes into a segment',
     details: [{ name: 'segment', kind: 'segments' }],
-    fresh: must('segments', (segment) => ({ kind: 'segmentEntered', segment })),
+    fresh: naming('segments', (segment) => ({ kind: 'segmentEntered', segment })),
   },
 }
 

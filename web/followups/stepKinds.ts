@@ -21,6 +21,7 @@ import { DateTime } from 'luxon'
 import type { Vocabulary } from '../../contract/audience/segments.ts'
 import type { NamedKind } from '../../core/audience/segments/names.ts'
 import type { StepKind, StepOf } from '../../core/followups/step.ts'
+import { firstOf } from '../audience/segments/subjects.ts'
 
 /** What the editor must know of a kind of step. */
 interface StepKindTraits<K extends StepKind> {
@@ -35,16 +36,11 @@ interface StepKindTraits<K extends StepKind> {
   needs?: string
 }
 
-const first = ({ names }: Vocabulary, kind: NamedKind): number | null => {
-  const [id] = Object.keys(names[kind])
-  return id === undefined ? null : Number(id)
-}
-
 /** A step that names a thing begins with the first that there is. */
 const naming =
   <K extends StepKind>(kind: NamedKind, make: (id: string, thing: number) => StepOf<K>) =>
   (id: string, words: Vocabulary): StepOf<K> | null => {
-    const thing = first(words, kind)
+    const thing = firstOf(words, kind)
     return thing === null ? null : make(id, thing)
   }
 

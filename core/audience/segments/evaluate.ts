@@ -34,7 +34,7 @@ export interface Answer {
 
 /** A time as the journal tells it: "3 Mar 09:00". */
 export function formatTime(at: Instant, zone: string): string {
-  // Luxon has American names of months by heart; others it asks for, which takes twenty times as long.
+  // Luxon has American names of months by heart; others it asks the system for, which takes longer.
   return DateTime.fromMillis(at, { zone, locale: 'en-US' }).toFormat('d LLL HH:mm')
 }
 

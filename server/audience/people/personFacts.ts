@@ -90,7 +90,7 @@ export function partsAskedBy(
 /**
  * What is known of people, for many of them in one statement.
  * @param kinds the kinds of activity that will be asked about: no other is read
- * @param parts what will be looked at: of 500 people all of it takes 26 ms, their own rows 4
+ * @param parts what will be looked at: of 500 people, all of it takes about ten times as long as their own rows
  * @returns people by contact id
  */
 export async function loadPeople(

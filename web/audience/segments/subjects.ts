@@ -17,11 +17,17 @@ export interface Subject {
 /** Stands for no value in a test that has not been filled in yet: it is nobody's. */
 export const none = '…'
 
-/** The thing with the lowest id of a kind; 0 is none, and shows as something to choose. */
-const firstOf = (words: Vocabulary, kind: NamedKind): number => Number(Object.keys(words.names[kind])[0] ?? 0)
+/** The thing with the lowest id of a kind; null where there is none yet. */
+export function firstOf({ names }: Vocabulary, kind: NamedKind): number | null {
+  const [id] = Object.keys(names[kind])
+  return id === undefined ? null : Number(id)
+}
+
+/** As `firstOf`; 0 is none, and shows as something to choose. */
+const firstOrNone = (words: Vocabulary, kind: NamedKind): number => firstOf(words, kind) ?? 0
 
 const firstBand = (words: Vocabulary): string =>
-  words.scorecards[firstOf(words, 'scorecards')]?.bands.at(-1)?.id ?? 'none'
+  words.scorecards[firstOrNone(words, 'scorecards')]?.bands.at(-1)?.id ?? 'none'
 
 export const subjects: readonly Subject[] = [
   {
@@ -29,7 +35,7 @@ export const subjects: readonly Subject[] = [
     title: 'has the tag',
     not: 'does not have the tag',
     group: 'Profile',
-    leaf: (words) => ({ kind: 'hasTag', tag: firstOf(words, 'tags') }),
+    leaf: (words) => ({ kind: 'hasTag', tag: firstOrNone(words, 'tags') }),
   },
   {
     id: 'field',
@@ -50,14 +56,14 @@ export const subjects: readonly Subject[] = [
     title: 'agreed to the topic',
     not: 'did not agree to the topic',
     group: 'Profile',
-    leaf: (words) => ({ kind: 'topic', topic: firstOf(words, 'topics') }),
+    leaf: (words) => ({ kind: 'topic', topic: firstOrNone(words, 'topics') }),
   },
   {
     id: 'agreedTo',
     title: 'agreed to the wording of',
     not: 'did not agree to the wording of',
     group: 'Profile',
-    leaf: (words) => ({ kind: 'agreedTo', wording: firstOf(words, 'wordings') }),
+    leaf: (words) => ({ kind: 'agreedTo', wording: firstOrNone(words, 'wordings') }),
   },
   {
     id: 'created',
@@ -78,28 +84,28 @@ export const subjects: readonly Subject[] = [
     title: 'is in the band',
     not: 'is not in the band',
     group: 'Status',
-    leaf: (words) => ({ kind: 'band', scorecard: firstOf(words, 'scorecards'), band: firstBand(words) }),
+    leaf: (words) => ({ kind: 'band', scorecard: firstOrNone(words, 'scorecards'), band: firstBand(words) }),
   },
   {
     id: 'score',
     title: 'has a score',
     not: 'does not have a score',
     group: 'Status',
-    leaf: (words) => ({ kind: 'score', scorecard: firstOf(words, 'scorecards'), atLeast: 10 }),
+    leaf: (words) => ({ kind: 'score', scorecard: firstOrNone(words, 'scorecards'), atLeast: 10 }),
   },
   {
     id: 'followup',
     title: 'is in the follow-up',
     not: 'is not in the follow-up',
     group: 'Status',
-    leaf: (words) => ({ kind: 'followup', followup: firstOf(words, 'followups'), is: 'inside' }),
+    leaf: (words) => ({ kind: 'followup', followup: firstOrNone(words, 'followups'), is: 'inside' }),
   },
   {
     id: 'segment',
     title: 'is in the segment',
     not: 'is not in the segment',
     group: 'Status',
-    leaf: (words) => ({ kind: 'segment', segment: firstOf(words, 'segments') }),
+    leaf: (words) => ({ kind: 'segment', segment: firstOrNone(words, 'segments') }),
   },
   ...activities.map(({ kind, title, not }): Subject => ({
     id: `did ${kind}`,
