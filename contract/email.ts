@@ -65,6 +65,8 @@ export type OutboxCounts = z.infer<typeof outboxCounts>
 export const inboxMessage = z.object({
   id: z.number().int(),
   receivedAt: z.iso.datetime(),
+  /** Its `Date`: on the clock of whom it went to. */
+  sentAt: z.iso.datetime().optional(),
   subject: z.string(),
   from: z.string(),
   to: z.array(z.string()),
@@ -77,7 +79,13 @@ export type InboxMessage = z.infer<typeof inboxMessage>
 
 export const inboxMessages = z.array(inboxMessage)
 
-export const inboxRow = inboxMessage.pick({ id: true, receivedAt: true, subject: true, to: true })
+export const inboxRow = inboxMessage.pick({
+  id: true,
+  receivedAt: true,
+  sentAt: true,
+  subject: true,
+  to: true,
+})
 export type InboxRow = z.infer<typeof inboxRow>
 export const inboxRows = z.array(inboxRow)
 

@@ -202,9 +202,27 @@ export type RehearsalMaterial = z.infer<typeof rehearsalMaterial>
 
 export const rehearsalRequest = z.object({ on: z.boolean() })
 
-/** What a jump did: the person's new time, and how many follow-ups moved on. */
-export const jumpResult = z.object({ now: z.iso.datetime(), moved: z.number().int() })
+/** How far a rehearsal person's clock goes: to what is due next, and no further than `until`. */
+export const jumpRequest = z.object({ until: z.iso.datetime({ offset: true }).optional() }).default({})
+export type JumpRequest = z.infer<typeof jumpRequest>
+
+/** What a jump did: the person's new time, how many follow-ups moved on, and whether `until` has come. */
+export const jumpResult = z.object({
+  now: z.iso.datetime(),
+  moved: z.number().int(),
+  arrived: z.boolean(),
+})
 export type JumpResult = z.infer<typeof jumpResult>
+
+/** What somebody in rehearsal has before them: their mail, and the pages as they come to them. */
+export const rehearsalStage = z.object({
+  /** In the test inbox, newest first, with the moment on their own clock. */
+  mail: z.array(z.object({ id: z.number().int(), subject: z.string(), at: z.iso.datetime() })),
+  /** Why there is no mail to show; the rest of the stage goes on. */
+  mailProblem: z.string().nullable(),
+  pages: z.array(z.object({ name: z.string(), url: z.string() })),
+})
+export type RehearsalStage = z.infer<typeof rehearsalStage>
 
 export const followups = {
   list: get('/followups', { answer: followupList }),

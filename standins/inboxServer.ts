@@ -45,12 +45,18 @@ export function createInboxServer(mailbox: Mailbox): Express {
   })
   server.get('/rows', (request, response) => {
     const newest = mailbox.list(query.parse(request.query)).slice(-rowsShown).reverse()
-    response.json(newest.map(({ id, receivedAt, subject, to }) => ({ id, receivedAt, subject, to })))
+    response.json(
+      newest.map(({ id, receivedAt, sentAt, subject, to }) => ({ id, receivedAt, sentAt, subject, to })),
+    )
   })
   server.get('/messages/:id', (request, response) => {
     const message = mailbox.get(Number(request.params.id))
     if (message) response.json(message)
     else response.status(404).json({ title: 'No such message' })
+  })
+  server.delete('/messages', (request, response) => {
+    mailbox.empty(z.object({ to: z.string().min(1) }).parse(request.query).to)
+    response.status(204).end()
   })
   server.use((_request, response) => {
     response.status(404).json({ title: 'Page not found' })

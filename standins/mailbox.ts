@@ -1,4 +1,4 @@
-import { appendFileSync, existsSync, readFileSync } from 'node:fs'
+import { appendFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { simpleParser, type ParsedMail } from 'mailparser'
 import { inboxMessage, type InboxMessage } from '../contract/email.ts'
 
@@ -11,6 +11,8 @@ export interface Mailbox {
   take(raw: Buffer, to: readonly string[], receivedAt: Date): Promise<InboxMessage>
   list(filter: { to?: string; search?: string }): InboxMessage[]
   get(id: number): InboxMessage | undefined
+  /** Throws away all that went to this address and nobody else. */
+  empty(to: string): void
 }
 
 function headersOf(mail: ParsedMail): Record<string, string> {
@@ -42,7 +44,7 @@ function readKept(file: string): InboxMessage[] {
 
 /** @param file where the mail is kept from one run to the next; without one it is gone at the end */
 export function createMailbox(file: string | null): Mailbox {
-  const messages = file ? readKept(file) : []
+  let messages = file ? readKept(file) : []
   let last = messages.at(-1)?.id ?? 0
 
   return {
@@ -56,6 +58,7 @@ export function createMailbox(file: string | null): Mailbox {
       const message: InboxMessage = {
         id: ++last,
         receivedAt: receivedAt.toISOString(),
+        ...(mail.date && { sentAt: mail.date.toISOString() }),
         subject: mail.subject ?? '',
         from: mail.from?.text ?? '',
         to: [...to],
@@ -79,5 +82,10 @@ export function createMailbox(file: string | null): Mailbox {
       )
     },
     get: (id) => messages.find((message) => message.id === id),
+    empty(to) {
+      const gone = to.toLowerCase()
+      messages = messages.filter((message) => message.to.some((address) => address.toLowerCase() !== gone))
+      if (file) writeFileSync(file, messages.map((message) => `${JSON.stringify(message)}\n`).join(''))
+    },
   }
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { enrolmentViews, jumpResult, rehearsalRequest } from '../followups.ts'
+import { enrolmentViews, jumpRequest, jumpResult, rehearsalRequest, rehearsalStage } from '../followups.ts'
 import { created, get, post } from '../route.ts'
 import { workStarted } from '../work.ts'
 import {
@@ -66,7 +66,10 @@ export const people = {
   consentCsv: get('/people/:id/consent.csv', {}),
   enrolments: get('/people/:id/enrolments', { answer: enrolmentViews }),
   setRehearsal: post('/people/:id/rehearsal', { body: rehearsalRequest }),
-  jump: post('/people/:id/jump', { answer: jumpResult }),
+  jump: post('/people/:id/jump', { body: jumpRequest, answer: jumpResult }),
+  stage: get('/people/:id/stage', { answer: rehearsalStage }),
+  /** As if somebody in rehearsal had never been here: only who they are stays. */
+  startOver: post('/people/:id/start-over', {}),
 }
 
 export const segments = {

@@ -158,25 +158,25 @@ const untilRelative: PasserOf<StepOf<'waitRelative'>> = (step, pass, next) => {
 const untilTrue: PasserOf<StepOf<'waitUntil'>> = (step, pass, next) => {
   const { now } = pass.context
   const until = pass.enrolment.dueAt ?? waitEnds(step, now, waiterOf(pass)) ?? now
-  const { holds, reason } = asked(step.when, pass)
-  if (holds !== true && until > now) return standStill(step, pass, until)
-  const lane = holds === true ? step.happened : step.otherwise
-  pass.note(step.id, 'took', `${lane.label}: ${reason}`)
+  const answer = asked(step.when, pass)
+  if (answer.holds !== true && until > now) return standStill(step, pass, until)
+  const lane = answer.holds === true ? step.happened : step.otherwise
+  pass.note(step.id, 'took', `${lane.label}: ${answer.reason}`)
   return { to: firstOf(lane, next) }
 }
 
 const firstOf = ({ steps }: Lane, next: string | null): string | null => steps[0]?.id ?? next
 
 const branch: PasserOf<StepOf<'branch'>> = (step, pass, next) => {
-  const reasons: string[] = []
+  const answers: Answer[] = []
   for (const arm of step.arms) {
-    const { holds, reason } = asked(arm.when, pass)
-    reasons.push(reason)
-    if (holds !== true) continue
-    pass.note(step.id, 'took', `${arm.label}: ${reason}`)
+    const answer = asked(arm.when, pass)
+    answers.push(answer)
+    if (answer.holds !== true) continue
+    pass.note(step.id, 'took', `${arm.label}: ${answer.reason}`)
     return { to: firstOf(arm, next) }
   }
-  pass.note(step.id, 'took', `${step.otherwise.label}: ${reasons.join('; ')}`)
+  pass.note(step.id, 'took', `${step.otherwise.label}: ${answers.map(({ reason }) => reason).join('; ')}`)
   return { to: firstOf(step.otherwise, next) }
 }
 

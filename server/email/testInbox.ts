@@ -3,8 +3,9 @@ import { inboxMessage, inboxRows, type InboxMessage, type InboxRow } from '../..
 import { Problem } from '../http/problems.ts'
 import type { Settings } from '../settings.ts'
 
-async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Promise<T> {
+async function reach(settings: Settings, path: string, init: RequestInit = {}): Promise<Response> {
   const answer = await fetch(`http://127.0.0.1:${settings.standinsPort}${path}`, {
+    ...init,
     signal: AbortSignal.timeout(5_000),
   }).catch(() => null)
   if (answer?.status === 404)
@@ -19,8 +20,11 @@ async function ask<T>(settings: Settings, path: string, shape: z.ZodType<T>): Pr
       'The test inbox is not responding',
       'Mail waits in the queue and nothing is lost. Start the stand-ins (nurtel standins) and reload.',
     )
-  return shape.parse(await answer.json())
+  return answer
 }
+
+const ask = async <T>(settings: Settings, path: string, shape: z.ZodType<T>): Promise<T> =>
+  shape.parse(await (await reach(settings, path)).json())
 
 /** The newest messages that the stand-in mail server took, without their bodies. @throws Problem 503 */
 export function listInbox(settings: Settings, search: string): Promise<InboxRow[]> {
@@ -30,4 +34,14 @@ export function listInbox(settings: Settings, search: string): Promise<InboxRow[
 /** One message of the test inbox. @throws Problem 404, 503 */
 export function readInbox(settings: Settings, id: number): Promise<InboxMessage> {
   return ask(settings, `/messages/${id}`, inboxMessage)
+}
+
+/** The mail that went to one address, newest first, without bodies. @throws Problem 503 */
+export function listMailOf(settings: Settings, to: string): Promise<InboxRow[]> {
+  return ask(settings, `/rows?${new URLSearchParams({ to }).toString()}`, inboxRows)
+}
+
+/** Empties the mailbox of one address. @throws Problem 503 */
+export async function emptyMailbox(settings: Settings, to: string): Promise<void> {
+  await reach(settings, `/messages?${new URLSearchParams({ to }).toString()}`, { method: 'DELETE' })
 }

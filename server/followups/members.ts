@@ -83,11 +83,19 @@ const isoDate = (at: DateTime): string => at.toFormat('yyyy-MM-dd')
 /**
  * Lets in those whose date comes today, each once for each coming. Who was born on 29 February has the 28th in common
  * years. A worker that was away makes up for yesterday.
+ * @param only somebody in rehearsal, whose clock is ahead by so many milliseconds
  */
-async function lookAtDates(q: Queries, live: Live, rule: DateComes, now: Instant): Promise<number> {
+async function lookAtDates(
+  q: Queries,
+  live: Live,
+  rule: DateComes,
+  now: Instant,
+  only?: { contact: number; ahead: number },
+): Promise<number> {
   let entered = 0
   for (const back of [1, 0]) {
-    const today = DateTime.fromMillis(now, { zone: live.program.zone }).minus({ days: back })
+    const shown = now + (only?.ahead ?? 0)
+    const today = DateTime.fromMillis(shown, { zone: live.program.zone }).minus({ days: back })
     if (back === 0 && today.toFormat('HH:mm') < rule.time) continue
     const date = rule.side === 'before' ? today.plus({ days: rule.days }) : today.minus({ days: rule.days })
     const isLastOfFebruary = date.month === 2 && date.day === 28 && !date.isInLeapYear
@@ -100,8 +108,8 @@ async function lookAtDates(q: Queries, live: Live, rule: DateComes, now: Instant
       // Dates are stored as in ISO 8601: what comes to the end of the text is month and day.
       `select id from contact where fields->>($1::text) like any($2) and fields->>($1::text) <= $3
          and not exists (select from enrolment where contact_id = contact.id and followup_id = $4 and occasion = $5)
-       order by id`,
-      [String(rule.field), wanted, isoDate(date), live.id, occasion],
+         ${only ? 'and id = $6' : ''} order by id`,
+      [String(rule.field), wanted, isoDate(date), live.id, occasion, ...(only ? [only.contact] : [])],
     )
     entered += await letInMany(
       q,
@@ -111,6 +119,26 @@ async function lookAtDates(q: Queries, live: Live, rule: DateComes, now: Instant
       occasion,
     )
   }
+  return entered
+}
+
+/**
+ * Lets somebody in rehearsal into the live follow-ups that start by a date of theirs, on their own clock.
+ * @returns how many they came into
+ */
+export async function lookAtDatesOf(
+  q: Queries,
+  only: { contact: number; ahead: number },
+  now: Instant,
+): Promise<number> {
+  const live = await q.rows<Live>(
+    `select id, program from followup where state = 'live'
+       and jsonb_path_exists(program, '$.startsWhen[*] ? (@.kind == "dateComes")') order by id`,
+  )
+  let entered = 0
+  for (const each of live)
+    for (const rule of each.program.startsWhen)
+      if (rule.kind === 'dateComes') entered += await lookAtDates(q, each, rule, now, only)
   return entered
 }
 

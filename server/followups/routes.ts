@@ -5,7 +5,7 @@ import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { handle } from '../http/handle.ts'
 import { announce } from '../http/live.ts'
-import type { Platform } from '../platform.ts'
+import type { WebPlatform } from '../platform.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { copyFollowup, createFollowup, programFrom } from './creating.ts'
 import { changeState } from './states.ts'
@@ -16,12 +16,13 @@ import { goLive, previewGoingLive } from './goingLive.ts'
 import { movePeople } from './moving.ts'
 import { numbersOf } from './numbers.ts'
 import { journalOf, listInside } from './peopleInside.ts'
-import { jumpToNext, setRehearsal } from './rehearsal.ts'
+import { jump, setRehearsal } from './rehearsal.ts'
+import { startOver, viewStage } from './stage.ts'
 import { retrySetAside } from './setAside.ts'
 import { listFollowups, rehearsalMaterial, viewFollowup } from './views.ts'
 
 /** Follow-ups, and where people are in them. */
-export function followupRoutes(platform: Platform): Router {
+export function followupRoutes(platform: WebPlatform): Router {
   const routes = Router()
   const { database, clock } = platform
   const { followups, people } = api
@@ -84,6 +85,8 @@ export function followupRoutes(platform: Platform): Router {
   handle(routes, followups.retry, ({ params }) => retrySetAside(platform, params.id))
   handle(routes, people.enrolments, ({ params }) => enrolmentsOf(platform, params.id))
   handle(routes, people.setRehearsal, ({ params, body }) => setRehearsal(platform, params.id, body.on))
-  handle(routes, people.jump, ({ params }) => jumpToNext(platform, params.id))
+  handle(routes, people.jump, ({ params, body }) => jump(platform, params.id, body))
+  handle(routes, people.stage, ({ params }) => viewStage(platform, params.id))
+  handle(routes, people.startOver, ({ params }) => startOver(platform, params.id))
   return routes
 }

@@ -83,8 +83,8 @@ function headOf({ settings: { publicUrl } }: Platform, site: Site, page: ShownPa
 }
 
 /**
- * Renders a page for one view of it.
- * @param framed may it stand in a frame of the application, as its miniature does?
+ * Renders a page for one view of it. Somebody in rehearsal reads it in a frame of the application.
+ * @param framed may others read it there too, as its miniature?
  */
 export function renderPage(
   platform: Platform,
@@ -103,7 +103,7 @@ export function renderPage(
   return {
     parts,
     size: parts.reduce((sum, part) => sum + Buffer.byteLength(part), 0),
-    policy: policyOf(style, needs, site, framed),
+    policy: policyOf(style, needs, site, framed || view.reader.rehearsal),
     // Weak: it stands for the plain bytes and the compressed ones alike (RFC 9110 §8.8.1).
     etag: `W/"${hashOf(markup).slice(0, 27)}"`,
     listed,

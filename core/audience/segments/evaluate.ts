@@ -26,10 +26,19 @@ export interface EvaluationContext {
 /** What does not change from one question to the next. */
 export type ConditionContext = Omit<EvaluationContext, 'now' | 'since'>
 
-/** The answer and the values it rests on, in words. `null`: nobody can tell, something it speaks of is gone. */
-export interface Answer {
-  holds: boolean | null
-  reason: string
+/**
+ * The answer and the values it rests on, in words. `null`: nobody can tell, something it speaks of is gone. The words
+ * are worked out when they are read: of hundreds of questions the journal tells those that decided.
+ */
+export class Answer {
+  constructor(
+    readonly holds: boolean | null,
+    private readonly words: () => string,
+  ) {}
+
+  get reason(): string {
+    return this.words()
+  }
 }
 
 /** A time as the journal tells it: "3 Mar 09:00". */
@@ -50,26 +59,28 @@ function didEnough(leaf: Did, person: Person, context: EvaluationContext): Answe
       matchesDetails(activity, leaf.details),
   )
   const holds = matching.length >= leaf.atLeast
-  const what = describeActivity(leaf.activity, leaf.details, context.names)
-  const first = matching[0]
-  const times = leaf.atLeast > 1 ? `, ${matching.length} of ${leaf.atLeast} times` : ''
-  const until = formatTime(to, context.zone)
-  const looked = Number.isFinite(from)
-    ? `from ${formatTime(from, context.zone)} until ${until}`
-    : `until ${until}`
-  const evidence =
-    first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
-  return { holds, reason: `${what}: ${yesNo(holds)} (${evidence})` }
+  return new Answer(holds, () => {
+    const what = describeActivity(leaf.activity, leaf.details, context.names)
+    const first = matching[0]
+    const times = leaf.atLeast > 1 ? `, ${matching.length} of ${leaf.atLeast} times` : ''
+    const until = formatTime(to, context.zone)
+    const looked = Number.isFinite(from)
+      ? `from ${formatTime(from, context.zone)} until ${until}`
+      : `until ${until}`
+    const evidence =
+      first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
+    return `${what}: ${yesNo(holds)} (${evidence})`
+  })
 }
 
 const yesNo = (holds: boolean): string => (holds ? 'yes' : 'no')
 
-/** Does a leaf other than `did` and `segment` hold? With the value that was found, if there is something to show. */
+/** Does a leaf other than `did` and `segment` hold? With how to tell the value that was found, if there is one to show. */
 function look(
   leaf: Exclude<Leaf, { kind: 'did' | 'segment' }>,
   person: Person,
   context: EvaluationContext,
-): { holds: boolean | null; found?: string } {
+): { holds: boolean | null; found?: () => string } {
   switch (leaf.kind) {
     case 'hasTag':
       return { holds: person.tags.has(leaf.tag) }
@@ -78,27 +89,32 @@ function look(
     case 'topic':
       return { holds: person.topics.has(leaf.topic) }
     case 'state':
-      return { holds: leaf.is.includes(person.marketing), found: marketingStateWords[person.marketing] }
+      return { holds: leaf.is.includes(person.marketing), found: () => marketingStateWords[person.marketing] }
     case 'field': {
       const value = typeof leaf.field === 'number' ? person.fields[leaf.field] : person.builtIn[leaf.field]
       const holds =
         typeof leaf.field === 'number'
           ? matchesTest(leaf.test, person.fields[leaf.field], dateOf(context.now, context.zone))
           : matchesText(leaf.test, person.builtIn[leaf.field])
-      const found = [value ?? []]
-        .flat()
-        .map((each) => `“${choiceName(context.names, leaf.field, String(each))}”`)
-      return { holds, found: found.join(', ') || 'empty' }
+      const found = (): string =>
+        [value ?? []]
+          .flat()
+          .map((each) => `“${choiceName(context.names, leaf.field, String(each))}”`)
+          .join(', ') || 'empty'
+      return { holds, found }
     }
     case 'source': {
       const value = person.source[leaf.name]
-      return { holds: matchesText(leaf.test, value), found: value === undefined ? 'none' : `“${value}”` }
+      return {
+        holds: matchesText(leaf.test, value),
+        found: () => (value === undefined ? 'none' : `“${value}”`),
+      }
     }
     case 'created': {
       const { from, to } = timeRangeOf(leaf.within, context.now, context.zone)
       return {
         holds: person.createdAt >= from && person.createdAt <= to,
-        found: formatTime(person.createdAt, context.zone),
+        found: () => formatTime(person.createdAt, context.zone),
       }
     }
     case 'followup': {
@@ -118,48 +134,41 @@ function look(
       if (leaf.kind === 'score')
         return {
           holds: score >= (leaf.atLeast ?? -Infinity) && score < (leaf.below ?? Infinity),
-          found: formatScore(score),
+          found: () => formatScore(score),
         }
       if (!card.bands.some(({ id }) => id === leaf.band)) return { holds: null }
       const band = bandOf(card, score)
-      return { holds: band.id === leaf.band, found: `${band.name}, ${formatScore(score)}` }
+      return { holds: band.id === leaf.band, found: () => `${band.name}, ${formatScore(score)}` }
     }
   }
 }
 
-/** Answers that were given before, by question: the same is not worked out twice. */
-type Answered = Map<string, Answer>
+const describe = (leaf: Leaf, { names, scorecards }: EvaluationContext): string =>
+  describeCondition(leaf, names, scorecards)
 
-function answerOnce(leaf: Leaf, person: Person, context: EvaluationContext, answered: Answered): Answer {
-  // What a segment says depends on the segments that it stands in.
-  if (leaf.kind === 'segment') return answerLeaf(leaf, person, context, answered)
-  const key = JSON.stringify([leaf, context.since])
-  const before = answered.get(key)
-  if (before) return before
-  const found = answerLeaf(leaf, person, context, answered)
-  answered.set(key, found)
-  return found
-}
+const cannotBeTold = (leaf: Leaf, context: EvaluationContext): Answer =>
+  new Answer(null, () => `${describe(leaf, context)}: cannot be told`)
 
-function answerLeaf(leaf: Leaf, person: Person, context: EvaluationContext, answered: Answered): Answer {
-  const question = describeCondition(leaf, context.names, context.scorecards)
-  const broken: Answer = { holds: null, reason: `${question}: cannot be told` }
-  if (isBroken(leaf, context.names)) return broken
+function answerLeaf(leaf: Leaf, person: Person, context: EvaluationContext): Answer {
+  if (isBroken(leaf, context.names)) return cannotBeTold(leaf, context)
   if (leaf.kind === 'did') return didEnough(leaf, person, context)
   if (leaf.kind === 'segment') {
     const tree = context.segments[leaf.segment]
-    if (!tree) return broken
+    if (!tree) return cannotBeTold(leaf, context)
     // Without itself inside: a segment that asks for itself has no answer.
     const { [leaf.segment]: _itself, ...segments } = context.segments
     const { since: _start, ...rest } = context
-    const inner = answer(tree, person, { ...rest, segments }, answered)
-    return inner.holds === null
-      ? { holds: null, reason: `${question}: cannot be told (${inner.reason})` }
-      : { holds: inner.holds, reason: `${question}: ${yesNo(inner.holds)} (${inner.reason})` }
+    const inner = evaluate(tree, person, { ...rest, segments })
+    const said = inner.holds === null ? 'cannot be told' : yesNo(inner.holds)
+    return new Answer(inner.holds, () => `${describe(leaf, context)}: ${said} (${inner.reason})`)
   }
   const { holds, found } = look(leaf, person, context)
-  if (holds === null) return broken
-  return { holds, reason: `${question}: ${yesNo(holds)}${found === undefined ? '' : ` (${found})`}` }
+  if (holds === null) return cannotBeTold(leaf, context)
+  return new Answer(holds, () =>
+    found
+      ? `${describe(leaf, context)}: ${yesNo(holds)} (${found()})`
+      : `${describe(leaf, context)}: ${yesNo(holds)}`,
+  )
 }
 
 /**
@@ -168,31 +177,28 @@ function answerLeaf(leaf: Leaf, person: Person, context: EvaluationContext, answ
  * three-valued logic, which is SQL's: one part that decides by itself decides all the same.
  */
 export function evaluate(tree: Condition, person: Person, context: EvaluationContext): Answer {
-  return answer(tree, person, context, new Map())
-}
-
-function answer(tree: Condition, person: Person, context: EvaluationContext, answered: Answered): Answer {
-  if (isLeaf(tree)) return answerOnce(tree, person, context, answered)
+  if (isLeaf(tree)) return answerLeaf(tree, person, context)
   switch (tree.kind) {
     case 'not': {
-      const inner = answer(tree.of, person, context, answered)
-      return { holds: inner.holds === null ? null : !inner.holds, reason: `not (${inner.reason})` }
+      const inner = evaluate(tree.of, person, context)
+      return new Answer(inner.holds === null ? null : !inner.holds, () => `not (${inner.reason})`)
     }
     case 'all':
     case 'any': {
-      const answers = tree.of.map((part) => answer(part, person, context, answered))
+      const answers = tree.of.map((part) => evaluate(part, person, context))
       const deciding = tree.kind === 'any'
       const holds = answers.some((each) => each.holds === deciding)
         ? deciding
         : answers.some((each) => each.holds === null)
           ? null
           : !deciding
-      // Only the parts that decided it: why it failed, or why it held.
-      const decisive = answers.filter((each) => each.holds === holds)
-      return {
-        holds,
-        reason: decisive.map((each) => each.reason).join(tree.kind === 'all' ? ' and ' : ' or '),
-      }
+      return new Answer(holds, () =>
+        // Only the parts that decided it: why it failed, or why it held.
+        answers
+          .filter((each) => each.holds === holds)
+          .map((each) => each.reason)
+          .join(tree.kind === 'all' ? ' and ' : ' or '),
+      )
     }
   }
 }

@@ -223,17 +223,21 @@ interface Crossing {
 /**
  * Writes down who has come into another band by time alone, at the moment at which it happened. Looks only at those
  * whose moment has come, by an index: a million who wait cost nothing.
+ * @param only somebody in rehearsal, with the moment on their own clock
  * @returns how many changed
  */
-export async function noticeCrossings(platform: Platform): Promise<number> {
+export async function noticeCrossings(
+  platform: Platform,
+  only?: { contact: number; now: Instant },
+): Promise<number> {
   return platform.database.inTransaction(async (tx) => {
     const free = await lockFreeScorecards(tx)
     const due = await tx.rows<Crossing>(
       `select scorecard_id scorecard, contact_id contact, band, steady, fading,
          floor(extract(epoch from as_of) * 1000)::bigint "asOf", floor(extract(epoch from crosses_at) * 1000)::bigint at
-       from contact_score where crosses_at <= $1 and scorecard_id = any($2)
+       from contact_score where crosses_at <= $1 and scorecard_id = any($2) ${only ? 'and contact_id = $3' : ''}
        order by crosses_at limit ${batch} for update skip locked`,
-      [new Date(platform.clock.now()), free],
+      [new Date(only?.now ?? platform.clock.now()), free, ...(only ? [only.contact] : [])],
     )
     if (due.length === 0) return 0
     const cards = await loadScorecards(tx, free)

@@ -16,7 +16,7 @@ const inside = computed(() => props.enrolments.filter((each) => each.endedAt ===
 const past = computed(() => props.enrolments.filter((each) => each.endedAt !== null))
 
 const { refused, busy, attempt } = useAttempts()
-const jump = () => attempt(() => call(api.people.jump, { params: { id: props.person.id } }))
+const jump = () => attempt(() => call(api.people.jump, { params: { id: props.person.id }, body: {} }))
 </script>
 
 <template>

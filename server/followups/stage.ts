@@ -1,0 +1,71 @@
+import type { RehearsalStage } from '../../contract/followups.ts'
+import { deleteContact } from '../audience/people/erasing.ts'
+import type { Queries } from '../database/connect.ts'
+import { emptyMailbox, listMailOf } from '../email/testInbox.ts'
+import { announce } from '../http/live.ts'
+import { Problem } from '../http/problems.ts'
+import { readerMark } from '../pages/readers.ts'
+import type { WebPlatform } from '../platform.ts'
+import { rehearsingContact } from './rehearsal.ts'
+
+/** The live pages, by links that lead there as this person comes to them by a link of their mail. */
+async function pagesFor(platform: WebPlatform, contact: number): Promise<RehearsalStage['pages']> {
+  const pages = await platform.database.rows<{ name: string; path: string }>(
+    `select name, path from page where published_version is not null and archived_at is null
+     order by lower(name), id limit 500`,
+  )
+  const mark = readerMark(platform, contact)
+  return pages.map(({ name, path }) => ({
+    name,
+    url: `${platform.settings.publicUrl}/p/${path}?me=${mark}`,
+  }))
+}
+
+/** What somebody in rehearsal has before them. @throws Problem 404, 409 when they are not in rehearsal */
+export async function viewStage(platform: WebPlatform, id: number): Promise<RehearsalStage> {
+  const contact = await rehearsingContact(platform.database, id)
+  const mail = await listMailOf(platform.settings, contact.address).catch((error: unknown) => {
+    if (error instanceof Problem) return error
+    throw error
+  })
+  return {
+    mail: Array.isArray(mail)
+      ? mail.map(({ id: message, subject, sentAt, receivedAt }) => ({
+          id: message,
+          subject,
+          at: sentAt ?? receivedAt,
+        }))
+      : [],
+    mailProblem: Array.isArray(mail) ? null : mail.message,
+    pages: await pagesFor(platform, id),
+  }
+}
+
+/** What stays of somebody who starts over: who they are, and that they are made up. */
+const kept = `address, address_key, first_name, last_name, zone, country, phone, language, fields, rehearsal`
+
+async function bringBack(q: Queries, id: number, now: Date): Promise<void> {
+  const [row] = await q.rows<{ row: unknown }>('select to_json(contact) "row" from contact where id = $1', [
+    id,
+  ])
+  await deleteContact(q, id)
+  await q.rows(
+    `insert into contact (id, ${kept}, created_at, updated_at) overriding system value
+     select id, ${kept}, $2, $2 from json_populate_record(null::contact, $1::json)`,
+    [JSON.stringify(row?.row), now],
+  )
+}
+
+/**
+ * Takes away all that a rehearsal left: journal, mail, tags, consent, scores, follow-ups, and the time by which the
+ * clock went ahead. The person stays with name, address and fields, as if they had never been here.
+ * @throws Problem 404, 409 when they are not in rehearsal; 503 when their mailbox cannot be emptied, and nothing is lost
+ */
+export async function startOver(platform: WebPlatform, id: number): Promise<void> {
+  await platform.database.inTransaction(async (tx) => {
+    const { address } = await rehearsingContact(tx, id, 'remove')
+    await bringBack(tx, id, new Date(platform.clock.now()))
+    await emptyMailbox(platform.settings, address)
+    await announce(tx, 'audience', 'followups', 'email')
+  })
+}
