@@ -200,6 +200,9 @@ export const rehearsalMaterial = z.object({
 })
 export type RehearsalMaterial = z.infer<typeof rehearsalMaterial>
 
+/** Begins anew with somebody in rehearsal: as one who has agreed to marketing email, or whom nobody has asked. */
+export const startOverRequest = z.object({ agreed: z.boolean().default(false) }).default({ agreed: false })
+
 export const rehearsalRequest = z.object({ on: z.boolean() })
 
 /** How far a rehearsal person's clock goes: to what is due next, and no further than `until`. */

@@ -37,10 +37,11 @@ export function useFollowups(on: Used) {
     if (!went.ok) throw new Error(await went.text())
     return id
   }
-  const letIn = (id: number, people: number[]): Promise<void> =>
-    on.install.platform.database.inTransaction((tx) =>
+  const letIn = async (id: number, people: number[]): Promise<void> => {
+    await on.install.platform.database.inTransaction((tx) =>
       enrolManually(on.install.platform, tx, id, people, 'Mara Ellery'),
     )
+  }
   /** Everything that is due until the clock has gone on by so much, in steps of an hour. */
   const pass = async (time: number, step = 3_600_000): Promise<void> => {
     for (let gone = 0; gone < time; gone += step) {

@@ -101,6 +101,12 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Rehearsal of a follow-up', station: 'Follow-ups' },
   },
   {
+    path: '/rehearsal/:id(\\d+)',
+    component: () => import('./followups/RehearsalStage.vue'),
+    props: withId,
+    meta: { title: 'Rehearsal', station: 'Follow-ups' },
+  },
+  {
     path: '/library/pages',
     component: () => import('./pages/PageList.vue'),
     meta: { title: 'Pages', station: 'Library', tab: 'Pages', detail: 'what your public sees' },

@@ -145,6 +145,8 @@ export const personNew = personEdit.extend({
   /** How they agreed to be written to; empty when nobody has asked them. */
   consent: z.string().trim().max(1000).default(''),
   tags: z.array(thingName).max(20).default([]),
+  /** Made up, to try things with. */
+  rehearsal: z.boolean().default(false),
 })
 
 export const personMerge = z.object({ other: id })

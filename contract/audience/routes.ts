@@ -1,5 +1,12 @@
 import { z } from 'zod'
-import { enrolmentViews, jumpRequest, jumpResult, rehearsalRequest, rehearsalStage } from '../followups.ts'
+import {
+  enrolmentViews,
+  jumpRequest,
+  jumpResult,
+  rehearsalRequest,
+  rehearsalStage,
+  startOverRequest,
+} from '../followups.ts'
 import { created, get, post } from '../route.ts'
 import { workStarted } from '../work.ts'
 import {
@@ -67,9 +74,11 @@ export const people = {
   enrolments: get('/people/:id/enrolments', { answer: enrolmentViews }),
   setRehearsal: post('/people/:id/rehearsal', { body: rehearsalRequest }),
   jump: post('/people/:id/jump', { body: jumpRequest, answer: jumpResult }),
+  /** For somebody in rehearsal. */
+  letIn: post('/people/:id/let-in', { body: z.object({ followup: z.number().int().positive() }) }),
   stage: get('/people/:id/stage', { answer: rehearsalStage }),
   /** As if somebody in rehearsal had never been here: only who they are stays. */
-  startOver: post('/people/:id/start-over', {}),
+  startOver: post('/people/:id/start-over', { body: startOverRequest }),
 }
 
 export const segments = {

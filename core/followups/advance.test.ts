@@ -222,7 +222,7 @@ describe('what starts it', () => {
       ),
     ).toEqual({
       allowed: false,
-      reason: 'already inside',
+      reason: 'is already inside',
     })
   })
 

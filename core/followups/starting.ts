@@ -24,7 +24,7 @@ export function mayEnter(
 ): { allowed: boolean; reason: string } {
   if (earlier.length === 0) return { allowed: true, reason: 'first time' }
   if (reentry === 'always') return { allowed: true, reason: 'comes in every time' }
-  if (earlier.some((each) => !each.ended)) return { allowed: false, reason: 'already inside' }
+  if (earlier.some((each) => !each.ended)) return { allowed: false, reason: 'is already inside' }
   switch (reentry) {
     case 'never':
       return { allowed: false, reason: 'has been in this follow-up before; people enter once' }

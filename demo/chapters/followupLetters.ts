@@ -98,6 +98,13 @@ export const followupLetters = {
     'Fold the sheets',
     '/p/paper-grain',
   ),
+  'Your binding, and its first sheet': note(
+    'Your binding begins with one sheet',
+    'You can fold it while you read this.',
+    'whichever binding suits you, it begins in the same way: one sheet, folded with the grain, and a crease that you press only once. Do that today and the rest is patience.',
+    'Find the grain first',
+    '/p/paper-grain',
+  ),
   'A year of books': note(
     'A year since your first book',
     'Many happy spines.',

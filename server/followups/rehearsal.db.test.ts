@@ -169,6 +169,28 @@ describe('the stage of somebody in rehearsal', () => {
   })
 })
 
+describe('letting somebody in rehearsal in', () => {
+  it('is done at once, or says why not; nobody real comes in that way', async () => {
+    const followup = await followups.live(
+      programOf([{ kind: 'waitFor', id: 'wait', amount: 1, unit: 'days' }]),
+    )
+    const id = await on.add('let.in@rehearsal.example', { rehearsal: true })
+    const letIn = (person: number): Promise<Response> =>
+      on.mara.post(`/people/${person}/let-in`, { followup })
+    expect((await letIn(id)).status).toBe(204)
+    expect(await followups.standing(followup)).toEqual([{ contact: id, step: 'wait' }])
+    const again = await letIn(id)
+    expect(again.status).toBe(409)
+    expect(await again.json()).toMatchObject({
+      title: 'They did not come in',
+      detail: 'This person is already inside. Start over with them to begin anew.',
+    })
+    expect((await letIn(await on.add('let.real@postbox.test'))).status).toBe(409)
+    await on.mara.post(`/followups/${followup}/state`, { do: 'pause' })
+    expect(await (await letIn(id)).json()).toMatchObject({ title: 'This follow-up is not live' })
+  })
+})
+
 describe('starting over', () => {
   it('leaves who they are, and nothing of what happened', async () => {
     const id = await rehearsing('anew@rehearsal.example')
@@ -192,5 +214,12 @@ describe('starting over', () => {
     // They sign up again like anybody new, and the file comes once more.
     await postForm(on.install.url, { address: 'anew@rehearsal.example', firstName: 'Ada' })
     expect(await mailFor(on.install, 'anew@rehearsal.example')).toHaveLength(1)
+  })
+
+  it('begins with somebody who may be written to, where that is wanted', async () => {
+    const id = await on.add('agreed@rehearsal.example', { rehearsal: true })
+    expect((await on.view(id)).rehearsal).toBe(true)
+    expect((await on.mara.post(`/people/${id}/start-over`, { agreed: true })).status).toBe(204)
+    expect(await on.view(id)).toMatchObject({ marketingState: 'subscribed', rehearsal: true })
   })
 })

@@ -13,6 +13,7 @@ import { deleteFollowup } from './deleting.ts'
 import { enrolmentsOf } from './enrolments.ts'
 import { followupDrafts } from './followupDrafts.ts'
 import { goLive, previewGoingLive } from './goingLive.ts'
+import { letRehearsingIn } from './manualEnrolment.ts'
 import { movePeople } from './moving.ts'
 import { numbersOf } from './numbers.ts'
 import { journalOf, listInside } from './peopleInside.ts'
@@ -86,7 +87,10 @@ export function followupRoutes(platform: WebPlatform): Router {
   handle(routes, people.enrolments, ({ params }) => enrolmentsOf(platform, params.id))
   handle(routes, people.setRehearsal, ({ params, body }) => setRehearsal(platform, params.id, body.on))
   handle(routes, people.jump, ({ params, body }) => jump(platform, params.id, body))
+  handle(routes, people.letIn, ({ params, body, by }) =>
+    letRehearsingIn(platform, params.id, body.followup, by),
+  )
   handle(routes, people.stage, ({ params }) => viewStage(platform, params.id))
-  handle(routes, people.startOver, ({ params }) => startOver(platform, params.id))
+  handle(routes, people.startOver, ({ params, body, by }) => startOver(platform, params.id, { ...body, by }))
   return routes
 }

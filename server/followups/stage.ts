@@ -1,5 +1,6 @@
 import type { RehearsalStage } from '../../contract/followups.ts'
 import { deleteContact } from '../audience/people/erasing.ts'
+import { giveConsent } from '../audience/people/permission.ts'
 import type { Queries } from '../database/connect.ts'
 import { emptyMailbox, listMailOf } from '../email/testInbox.ts'
 import { announce } from '../http/live.ts'
@@ -41,6 +42,9 @@ export async function viewStage(platform: WebPlatform, id: number): Promise<Rehe
   }
 }
 
+/** What they agreed to who are made up. */
+const madeUp = 'Made up for a rehearsal'
+
 /** What stays of somebody who starts over: who they are, and that they are made up. */
 const kept = `address, address_key, first_name, last_name, zone, country, phone, language, fields, rehearsal`
 
@@ -59,12 +63,20 @@ async function bringBack(q: Queries, id: number, now: Date): Promise<void> {
 /**
  * Takes away all that a rehearsal left: journal, mail, tags, consent, scores, follow-ups, and the time by which the
  * clock went ahead. The person stays with name, address and fields, as if they had never been here.
+ * @param agreed may they be written to already, as somebody who signed up elsewhere?
  * @throws Problem 404, 409 when they are not in rehearsal; 503 when their mailbox cannot be emptied, and nothing is lost
  */
-export async function startOver(platform: WebPlatform, id: number): Promise<void> {
+export async function startOver(
+  platform: WebPlatform,
+  id: number,
+  { agreed, by }: { agreed: boolean; by: string },
+): Promise<void> {
+  const at = platform.clock.now()
   await platform.database.inTransaction(async (tx) => {
     const { address } = await rehearsingContact(tx, id, 'remove')
-    await bringBack(tx, id, new Date(platform.clock.now()))
+    await bringBack(tx, id, new Date(at))
+    if (agreed)
+      await giveConsent(tx, { contact: id, wording: madeUp, source: `started over by ${by}`, ip: null, at })
     await emptyMailbox(platform.settings, address)
     await announce(tx, 'audience', 'followups', 'email')
   })

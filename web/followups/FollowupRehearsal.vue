@@ -21,6 +21,7 @@ import BehaviourInput from './BehaviourInput.vue'
 import FollowupHead from './FollowupHead.vue'
 import { useFollowup } from './followupView.ts'
 import ForecastPanel from './ForecastPanel.vue'
+import RehearsalPeople from './RehearsalPeople.vue'
 import { rehearsalCalendar, rehearsalCsv, saveText, tellMoment, type ShownLine } from './rehearsalFiles.ts'
 import { startRehearser } from './rehearsing.ts'
 import TimetableChart from './TimetableChart.vue'
@@ -184,7 +185,7 @@ const travelled = computed(
 const timetable = computed(() =>
   program.value ? layoutTimetable(program.value, start.value ? Date.parse(start.value) : undefined) : null,
 )
-const said = ref<'list' | 'forecast'>('list')
+const said = ref<'list' | 'forecast' | 'live'>('list')
 const fileName = computed(
   () => (view.value?.name ?? 'rehearsal').replace(/[^\w -]/g, '').trim() || 'rehearsal',
 )
@@ -198,7 +199,7 @@ const fileName = computed(
         <ChoiceToggle
           v-model="said"
           label="What is shown"
-          :choices="{ list: 'One person', forecast: 'Forecast' }"
+          :choices="{ list: 'One person', forecast: 'Forecast', live: 'Live' }"
         />
       </FollowupHead>
       <ForecastPanel
@@ -208,6 +209,7 @@ const fileName = computed(
         :facts="facts"
         :material="material"
       />
+      <RehearsalPeople v-else-if="said === 'live'" :id="id" :state="view.state" />
       <template v-else>
         <div class="asked panel">
           <v-select v-model="persona" :items="personaItems" label="Somebody who" />

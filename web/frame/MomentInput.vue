@@ -55,7 +55,7 @@ const fault = computed(() => (/^([01]\d|2[0-3]):[0-5]\d$/.test(time.value) ? '' 
 <style scoped>
 .moment {
   display: grid;
-  grid-template-columns: 1fr 132px;
+  grid-template-columns: minmax(160px, 1fr) 132px;
   gap: 8px;
   align-items: start;
 }

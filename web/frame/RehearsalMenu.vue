@@ -22,7 +22,7 @@ const { data } = useLoaded(
           v-for="person in data.rows"
           :key="person.id"
           role="menuitem"
-          :to="`/people/${person.id}`"
+          :to="`/rehearsal/${person.id}`"
           :title="person.name || person.address"
         />
       </v-list>

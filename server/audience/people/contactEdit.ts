@@ -94,8 +94,9 @@ export async function addPerson(
     await refuseTaken(tx, read.address.key, null)
     const at = platform.clock.now()
     const made = await tx.row<{ id: number }>(
-      'insert into contact (address, address_key, created_at, updated_at) values ($1, $2, $3, $3) returning id',
-      [read.address.shown, read.address.key, new Date(at)],
+      `insert into contact (address, address_key, rehearsal, created_at, updated_at)
+       values ($1, $2, $4, $3, $3) returning id`,
+      [read.address.shown, read.address.key, new Date(at), request.rehearsal],
     )
     if (!made) throw new Error('an insert returned no row')
     await write(tx, made.id, request, read, new Date(at))

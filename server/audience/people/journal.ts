@@ -32,7 +32,9 @@ interface ActivityRow {
   broadcast: { by: string; sentence: string } | null
 }
 
-function reasonOf({ details, broadcast }: ActivityRow): string {
+function reasonOf({ kind, details, broadcast }: ActivityRow): string {
+  // Its own time tells where the clock went.
+  if (kind === 'clockMoved') return ''
   if (broadcast) return `broadcast by ${broadcast.by} to ${broadcast.sentence}`
   const known = details as {
     reason?: string

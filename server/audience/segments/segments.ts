@@ -180,7 +180,8 @@ export async function whyOf(q: Queries, tree: Condition, contact: number, now: I
   const people = await loadPeople(q, [contact], activityKindsIn([tree], context.segments))
   const person = people.get(contact)
   if (!person) throw notFound('This person')
-  return evaluate(tree, person, { ...context, now })
+  const { holds, reason } = evaluate(tree, person, { ...context, now })
+  return { holds, reason }
 }
 
 /** Everything that a condition can speak of. */

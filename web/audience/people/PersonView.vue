@@ -64,9 +64,14 @@ const setRehearsal = (on: boolean) =>
                 : 'Mark a made-up person to try follow-ups out with a clock of their own.'
             }}
           </p>
-          <v-btn size="small" variant="outlined" @click="setRehearsal(!person.rehearsal)">
-            {{ person.rehearsal ? 'End rehearsal' : 'Mark as rehearsal' }}
-          </v-btn>
+          <div class="rehearsal">
+            <v-btn v-if="person.rehearsal" size="small" variant="outlined" :to="`/rehearsal/${person.id}`">
+              Open the stage
+            </v-btn>
+            <v-btn size="small" variant="outlined" @click="setRehearsal(!person.rehearsal)">
+              {{ person.rehearsal ? 'End rehearsal' : 'Mark as rehearsal' }}
+            </v-btn>
+          </div>
         </section>
         <PersonJournal :lines="person.journal" :now="person.now" />
         <div class="right">
@@ -89,6 +94,12 @@ const setRehearsal = (on: boolean) =>
 
 .who {
   padding: 16px;
+}
+
+.rehearsal {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
 }
 
 .right {
