@@ -4,6 +4,7 @@ import type { Clock } from '../clock.ts'
 import type { Database } from '../database/connect.ts'
 import type { Logger } from 'pino'
 import type { Platform } from '../platform.ts'
+import { recordKnownVisits } from './knownVisits.ts'
 
 export type Device = 'phone' | 'tablet' | 'computer'
 
@@ -14,6 +15,8 @@ export interface Visit {
   ip: string
   userAgent: string
   contact: number | null
+  /** Visits of somebody made up count in no numbers. */
+  rehearsal: boolean
   device: Device
   source: Source
 }
@@ -79,19 +82,30 @@ export function openVisits(database: Database, clock: Clock, log: Logger): Visit
       const date = new Date(day * oneDay).toISOString().slice(0, 10)
       salts.set(day, (await salt(date)).toString('hex'))
     }
-    const rows = visits.map(({ page, ip, userAgent, at, contact, device, source }) => {
-      const visitor = hash('sha256', `${salts.get(Math.floor(at / oneDay))}${ip}\n${userAgent}`).slice(0, 32)
-      return { page, at: at / 1_000, visitor, contact, device, source }
-    })
-    await database.rows(
-      `insert into visit (page_id, at, visitor, contact_id, device, source)
+    const rows = visits
+      .filter(({ rehearsal }) => !rehearsal)
+      .map(({ page, ip, userAgent, at, contact, device, source }) => {
+        const visitor = hash('sha256', `${salts.get(Math.floor(at / oneDay))}${ip}\n${userAgent}`).slice(
+          0,
+          32,
+        )
+        return { page, at: at / 1_000, visitor, contact, device, source }
+      })
+    await database.inTransaction(async (tx) => {
+      await tx.rows(
+        `insert into visit (page_id, at, visitor, contact_id, device, source)
        select page, to_timestamp(at), decode(visitor, 'hex'), (select contact.id from contact where contact.id = each.contact), device,
          coalesce(source, '{}')
        from jsonb_to_recordset($1) as each
          (page bigint, at float8, visitor text, contact bigint, device text, source jsonb)
        where exists (select from page where id = each.page)`,
-      [JSON.stringify(rows)],
-    )
+        [JSON.stringify(rows)],
+      )
+      await recordKnownVisits(
+        tx,
+        visits.flatMap(({ contact, page, at }) => (contact === null ? [] : [{ contact, page, at }])),
+      )
+    })
   }
 
   function flush(): Promise<void> {

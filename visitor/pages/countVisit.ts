@@ -40,7 +40,12 @@ export function countVisit(
   site: Site,
   page: number,
   request: IncomingMessage,
-  { query, contact, ip }: { query: Request['query']; contact: number | null; ip: string },
+  {
+    query,
+    contact,
+    rehearsal = false,
+    ip,
+  }: { query: Request['query']; contact: number | null; rehearsal?: boolean; ip: string },
 ): void {
   if (!site.settings.countVisits || wantsNoCount(request) || !isRead(request)) return
   visits.record({
@@ -48,6 +53,7 @@ export function countVisit(
     ip,
     userAgent: request.headers['user-agent'] ?? '',
     contact,
+    rehearsal,
     device: agentOf(request).device,
     source: Object.keys(query).length > 0 ? sourceOf(query) : {},
   })

@@ -173,8 +173,8 @@ export function pageRoutes(
     })
     if (reader.contact !== null) keepMark(request, response, markOf(request).mark ?? '')
     const { contact, rehearsal } = reader
-    if (!rehearsal)
-      countVisit(visits, site, page.id, request, { query: request.query, contact, ip: request.ip ?? '' })
+    const { query, ip = '' } = request
+    countVisit(visits, site, page.id, request, { query, contact, rehearsal, ip })
     if (isRefused(response, site, page, view)) return
     // Scanners of mail follow links too: what they look at has been seen by nobody.
     if (course !== null && reader.contact !== null && isRead(request)) {
