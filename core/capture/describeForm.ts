@@ -1,3 +1,4 @@
+import { canonical } from '../blocks/canonical.ts'
 import type { Field } from '../audience/describing/field.ts'
 import { nameOf, type Names } from '../audience/segments/names.ts'
 import { countryName } from '../audience/people/country.ts'
@@ -139,7 +140,7 @@ export function describeSending(content: FormContent, names: Names, points: read
 }
 
 const quoted = (words: string): string => `“${words.length > 60 ? `${words.slice(0, 57)}…` : words}”`
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b)
 
 const settings: Record<Exclude<keyof FormContent, 'steps'>, string> = {
   title: 'title',

@@ -1,11 +1,11 @@
 import { noNames, type Names } from '../audience/segments/names.ts'
+import { canonical } from '../blocks/canonical.ts'
 import type { Program } from './program.ts'
 import { describeReentry, describeStart, describeStep, describeTrigger } from './sentences.ts'
 import { allSteps, lanesOf, type Step } from './step.ts'
 
 /** What a step says by itself, without the steps in its lanes. */
-const own = (step: Step): string =>
-  JSON.stringify(step, (key, value: unknown) => (key === 'steps' ? undefined : value))
+const own = (step: Step): string => canonical(step, ['steps'])
 
 /** What each step comes after, in its lane. */
 function placesOf(steps: readonly Step[]): Map<string, { lane: string; after: string | null }> {
@@ -55,7 +55,7 @@ export function describeChanges(then: Program, now: Program, names: Names = noNa
     )
   if (leaves(then).join() !== leaves(now).join())
     words.push(`people leave when they: ${leaves(now).join(', or ') || 'nothing takes them out'}`)
-  if (JSON.stringify(then.entryCondition) !== JSON.stringify(now.entryCondition))
+  if (canonical(then.entryCondition) !== canonical(now.entryCondition))
     words.push('who may come in is another condition')
   if (then.zone !== now.zone) words.push(`times are in ${now.zone}`)
   return words

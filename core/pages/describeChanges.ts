@@ -1,9 +1,10 @@
+import { canonical } from '../blocks/canonical.ts'
 import type { Block } from '../blocks/block.ts'
 import type { BlockDocument, Section } from '../blocks/document.ts'
 import { describeBlock, describeSection, walk } from '../blocks/walk.ts'
 import type { PageContent } from './page.ts'
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+const same = (a: unknown, b: unknown): boolean => canonical(a) === canonical(b)
 
 /** A part's first words, short enough for a sentence. */
 const quoted = (words: string): string => `“${words.length > 60 ? `${words.slice(0, 57)}…` : words}”`

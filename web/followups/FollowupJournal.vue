@@ -45,8 +45,8 @@ const titles = computed(() => new Map(steps.value.map(({ id, title }) => [id, ti
           <span>
             <strong>{{ outcomeWords[line.outcome] }}</strong> {{ line.reason }}
             <span v-if="line.step && titles.get(line.step)" class="soft">
-              · at {{ titles.get(line.step) }}</span
-            >
+              {{ ` · at ${titles.get(line.step)}` }}
+            </span>
           </span>
         </li>
         <li v-if="data && !data.rows.length" class="soft">Nothing has been decided yet.</li>

@@ -49,7 +49,7 @@ type Row = InsideList['rows'][number]
 const columns: Column<Row>[] = [
   { title: 'Person', key: 'name', sortable: false },
   { title: 'Stands at', key: 'step', sortable: false },
-  { title: 'Since the start', key: 'startedAt', sortable: false, nowrap: true },
+  { title: 'Started', key: 'startedAt', sortable: false, nowrap: true },
   { title: 'Goes on', key: 'dueAt', sortable: false, nowrap: true },
 ]
 const chosen = ref<number[]>([])

@@ -82,4 +82,25 @@ describe('a timetable on screen', () => {
       { numRuns: 300 },
     )
   })
+
+  it('leads a short lane back past the steps of a longer one above it', () => {
+    const { drawing } = draw({
+      ...frame,
+      steps: [
+        {
+          kind: 'split',
+          id: 'half',
+          shares: [
+            { label: 'with', share: 50, steps: [{ kind: 'send', id: 'more', email: 1 }] },
+            { label: 'without', share: 50, steps: [] },
+          ],
+        },
+        { kind: 'send', id: 'last', email: 1 },
+      ],
+    })
+    const more = drawing.tokens.find(({ step }) => step === 'more')!
+    const backs = drawing.switches.filter(({ to, from }) => to < from)
+    expect(backs.map(({ lane }) => lane)).toEqual([1, 2])
+    for (const { x } of backs) expect(x).toBeGreaterThanOrEqual(more.x + more.width)
+  })
 })

@@ -192,13 +192,17 @@ export function drawTimetable(timetable: Timetable, kindOf: (step: string) => St
   /** Draws the lanes of a branch; where the first of them is back on the parent. */
   const drawArms = (branch: string, parent: number, x: number): number => {
     const joins: number[] = []
+    const before = drawing.tokens.length
     timetable.lanes.forEach((lane, i) => {
       if (!lane.id.startsWith(`${branch}/`)) return
       drawing.switches.push({ lane: i, x, from: yOf(parent), to: yOf(i) })
       drawing.names.push({ lane: i, x: x + 10, y: yOf(i) })
-      const end = drawLane(i, x) + gap / 2
+      const done = drawLane(i, x)
       if (lane.joinsAt === null) return
-      drawing.rails.push({ lane: i, y: yOf(i), from: end - gap / 2, to: end, step: null, isOpen: false })
+      // It goes back past what stands in the lanes that lie between.
+      const passed = drawing.tokens.slice(before).map((token) => token.x + token.width)
+      const end = Math.max(done, ...passed) + gap / 2
+      drawing.rails.push({ lane: i, y: yOf(i), from: done, to: end, step: null, isOpen: false })
       drawing.switches.push({ lane: i, x: end, from: yOf(i), to: yOf(parent) })
       joins.push(end)
     })
