@@ -1,6 +1,7 @@
 import { pino } from 'pino'
-import { fixedClock, systemClock } from '../server/clock.ts'
+import { fixedClock } from '../server/clock.ts'
 import { connect } from '../server/database/connect.ts'
+import { sharedClock } from '../server/database/sharedClock.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform } from '../server/platform.ts'
 import type { Settings } from '../server/settings.ts'
@@ -15,12 +16,13 @@ export interface Part {
 export function openPlatform(settings: Settings): Platform & { close(): Promise<void> } {
   const database = connect(settings.databaseUrl)
   defineModels(database)
+  const log = pino({ level: settings.log }, pino.destination(2))
   return {
     database,
-    clock: settings.fixedClock ? fixedClock(Date.parse(settings.fixedClock)) : systemClock,
+    clock: settings.fixedClock ? fixedClock(Date.parse(settings.fixedClock)) : sharedClock(database, log),
     signer: createSigner(settings.secret),
     settings,
-    log: pino({ level: settings.log }, pino.destination(2)),
+    log,
     close: () => database.close(),
   }
 }

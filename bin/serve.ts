@@ -8,6 +8,9 @@ import { stillSignedIn } from '../server/workspace/signIn.ts'
 import type { Part } from './platform.ts'
 import { createWeb, isBuilt, listen } from './web.ts'
 
+/** A clock that is set meanwhile is noticed so soon (milliseconds). */
+const comparedEvery = 10_000
+
 /**
  * Serves pages, API and application. Whoever asks something waits for it, so statements have a time limit here, on
  * connections that no worker shares.
@@ -21,10 +24,15 @@ export async function serve(base: Platform): Promise<Part> {
   const visits = openVisits(database, base.clock, log)
   const counts = openFormCounts(database, base.clock, log)
   const close = async (): Promise<void> => {
+    clearInterval(comparing)
     await live.close()
     await platform.questions.close()
     await database.close()
   }
+  // While the database is away there is nothing to compare with.
+  const compare = (): unknown => base.clock.compare?.().catch(() => undefined)
+  compare()
+  const comparing = setInterval(compare, comparedEvery)
   const server = await listen(createWeb(platform, { live, visits, counts }), settings).catch(
     async (error: unknown) => {
       await close()
@@ -33,6 +41,7 @@ export async function serve(base: Platform): Promise<Part> {
   )
   return {
     async stop() {
+      clearInterval(comparing)
       await live.close()
       server.closeIdleConnections()
       const closed = new Promise<void>((done) => server.close(() => done()))

@@ -3,6 +3,8 @@ import type { Instant } from '../core/audience/people/activity.ts'
 /** The business's time. Everything that needs the time is handed one of these. */
 export interface Clock {
   now(): Instant
+  /** Corrects itself by the time that others go by, where there are others. */
+  compare?(): Promise<void>
 }
 
 /** The operating system's time: the only place that asks for it. */

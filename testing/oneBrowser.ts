@@ -12,7 +12,9 @@ const oneBrowser: Environment = {
   viteEnvironment: 'client',
   async setup(global, options) {
     if (!kept.hasBrowser) {
-      await builtinEnvironments['happy-dom'].setup(global, options)
+      // Frames stay empty: what would stand in them comes from a server.
+      const settings = { disableIframePageLoading: true, handleDisabledFileLoadingAsSuccess: true }
+      await builtinEnvironments['happy-dom'].setup(global, { ...options, happyDOM: { settings } })
       kept.hasBrowser = true
     }
     return { teardown: () => undefined }

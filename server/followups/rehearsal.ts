@@ -57,13 +57,16 @@ async function waitForWhatIsUnderWay({ database, clock }: Platform, contact: num
            or payload::jsonb->'contacts' @> to_jsonb($1::bigint))`,
       [contact, new Date(clock.now())],
     )) !== undefined
-  for (const until = performance.now() + patience; await isUnderWay(); await setTimeout(100))
+  const until = performance.now() + patience
+  while (await isUnderWay()) {
     if (performance.now() > until)
       throw new Problem(
         409,
         'Something is still on its way to them',
         'An email or a start has not been dealt with yet, so their clock waits. Look into the Outbox, then jump again.',
       )
+    await setTimeout(100)
+  }
 }
 
 /** The next moment, on their own clock, at which something happens to them by itself. */

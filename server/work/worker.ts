@@ -143,6 +143,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
   events.on('worker:create', ({ worker }) => holders.push(worker.workerId))
 
   const beat = async (): Promise<void> => {
+    await clock.compare?.()
     await database.rows(
       `insert into worker (id, started_at, seen_at, holders) values ($1, now(), now(), $2)
        on conflict (id) do update set seen_at = now(), holders = $2`,
@@ -155,6 +156,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     const held = dead.flatMap((each) => each.holders)
     if (held.length > 0) await utils.forceUnlockWorkers(held)
   }
+  await clock.compare?.()
   await ensureActivityMonths(database, clock.now())
 
   const runner = await run({

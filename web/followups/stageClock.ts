@@ -14,16 +14,19 @@ export function useStageClock(id: number) {
   const refused = ref<ProblemDetails | null>(null)
   /** Where it is going. */
   const goingTo = ref<string | null>(null)
-  let stopped = false
-  onScopeDispose(() => (stopped = true))
+  let going = new AbortController()
+  const stop = (): void => going.abort()
+  onScopeDispose(stop)
 
   /** From one moment to the next, so that everything happens at its time. */
   async function go(until?: string): Promise<void> {
     refused.value = null
-    stopped = false
+    going = new AbortController()
+    const { signal } = going
     goingTo.value = until ?? ''
+    let before = ''
     try {
-      for (let before = ''; !stopped;) {
+      while (!signal.aborted) {
         const { now, arrived } = await call(api.people.jump, {
           params: { id },
           body: until === undefined ? {} : { until },
@@ -42,5 +45,5 @@ export function useStageClock(id: number) {
     }
   }
 
-  return { refused, goingTo: readonly(goingTo), go, stop: () => (stopped = true) }
+  return { refused, goingTo: readonly(goingTo), go, stop }
 }
