@@ -12,9 +12,7 @@ const oneBrowser: Environment = {
   viteEnvironment: 'client',
   async setup(global, options) {
     if (!kept.hasBrowser) {
-      // Frames stay empty: what would stand in them comes from a server.
-      const settings = { disableIframePageLoading: true, handleDisabledFileLoadingAsSuccess: true }
-      await builtinEnvironments['happy-dom'].setup(global, { ...options, happyDOM: { settings } })
+      await builtinEnvironments['happy-dom'].setup(global, options)
       kept.hasBrowser = true
     }
     return { teardown: () => undefined }
