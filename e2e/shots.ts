@@ -52,6 +52,16 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Forecast' }).last().click()
   await page.getByText(/The busiest day is/).waitFor()
   await shoot(page, 'forecast')
+  await page.getByRole('tab', { name: 'People' }).click()
+  await page.getByRole('row').nth(3).getByRole('checkbox').check()
+  await page.getByRole('button', { name: 'Take out' }).waitFor()
+  await shoot(page, 'people-inside')
+  await page.getByRole('button', { name: 'Rehearsal', exact: true }).click()
+  await page.getByRole('menuitem', { name: 'Ada Finch' }).click()
+  await page.getByRole('button', { name: 'Jump to next' }).click()
+  await page.getByRole('button', { name: /Still on the bench/ }).waitFor()
+  await page.frameLocator('iframe').getByText('Mara').first().waitFor()
+  await shoot(page, 'stage')
   await page.goto('/app/follow-ups')
   await page.getByRole('link', { name: 'Autumn Atelier' }).click()
   await page.getByRole('button', { name: /to fix/ }).click()
@@ -73,8 +83,6 @@ async function walk(page: Page): Promise<void> {
   await page.frameLocator('iframe').getByRole('button').first().waitFor()
   await shoot(page, 'pop-up-editor')
   await page.goto('/app/library/emails')
-  await page.getByRole('link', { name: 'A question from Mara', exact: true }).waitFor()
-  await shoot(page, 'emails')
   // Only the rows that one sees are drawn.
   await page
     .getByLabel(/^Search/)
@@ -98,12 +106,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: /paste or glue/ }).click()
   await page.getByRole('heading', { name: 'Split test' }).waitFor()
   await shoot(page, 'broadcast')
-  await page.goto('/app/outbox/broadcasts/new')
-  await page.getByLabel('Email', { exact: true }).click()
-  await page.getByRole('option', { name: 'Sunday, live' }).click()
-  await page.getByRole('button', { name: 'Show ten of them' }).click()
-  await page.getByRole('button', { name: 'Show others' }).waitFor()
-  await shoot(page, 'broadcast-planning')
 }
 
 const demo = await startDemo()
