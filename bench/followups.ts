@@ -8,7 +8,14 @@ import type { Platform } from '../server/platform.ts'
 import { readSettings } from '../server/settings.ts'
 import { createSigner } from '../server/signing.ts'
 import { pino } from 'pino'
-import { databaseSeconds, liveFollowup, standOn, startAdvancer, untilDone } from './followups/install.ts'
+import {
+  databaseSeconds,
+  liveFollowup,
+  standOn,
+  startAdvancer,
+  untilAllLeft,
+  untilDone,
+} from './followups/install.ts'
 import { measureScreens } from './followups/screens.ts'
 import { quantile, report, round, type Found } from './report.ts'
 import { addPeople } from './sending/install.ts'
@@ -101,7 +108,7 @@ async function measureTwoWorkers({ database }: On): Promise<Found> {
       )
       await new Promise((next) => setTimeout(next, Math.max(0, (due?.at.getTime() ?? 0) - Date.now())))
       const begun = performance.now()
-      await untilDone(database, id)
+      await untilAllLeft(database, id)
       times[workers].push(performance.now() - begun)
       for (const each of started) await each.stop()
     }

@@ -51,6 +51,16 @@ export const untilDone = (database: Database, followup: number, patience = 240_0
     patience,
   )
 
+/** Waits until nobody is inside a follow-up any more. */
+export const untilAllLeft = (database: Database, followup: number, patience = 240_000): Promise<unknown> =>
+  eventually(
+    async () =>
+      !(await database.row(`select from enrolment where followup_id = $1 and ended_at is null limit 1`, [
+        followup,
+      ])),
+    patience,
+  )
+
 /** Processor time that PostgreSQL's processes have used until now (seconds), as Linux tells it. */
 export async function databaseSeconds(): Promise<number> {
   let ticks = 0
