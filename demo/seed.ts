@@ -15,6 +15,7 @@ import { business } from './business.ts'
 import { rehearsalAddress, rehearsalPeople } from './cast.ts'
 import * as fair from './chapters/fair.ts'
 import * as followups from './chapters/followups.ts'
+import * as funnels from './chapters/funnels.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
@@ -111,6 +112,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     await storePeople(tx, peopleOf(made, people, now))
     await createRehearsalPeople(tx, new Date(now))
     await storeVisits(tx, made, now)
+    await funnels.create(tx, founded)
     return made
   })
   // The planner knows nothing of tables that were just filled, and guesses badly.

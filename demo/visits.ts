@@ -13,7 +13,7 @@ export async function storeVisits(
 ): Promise<void> {
   const chance = chanceFrom(seed)
   const usual = [
-    { page: templatePack.page.id, perDay: 30 },
+    { page: templatePack.page.id, perDay: 17 },
     { page: paperGrain.page, perDay: 2 },
     { page: site.journal, perDay: 6 },
     { page: newsletter.page, perDay: 7 },
@@ -48,13 +48,15 @@ export async function storeVisits(
   await followOn(q, paperGrain.page, 'paper-grain/three-tests', now)
 }
 
-/** Who sends a form sees the page behind it a moment later. */
+/** Who sends a form was on its page a minute before, and sees the page behind it a moment later. */
 async function followOn(q: Queries, form: number, path: string, now: number): Promise<void> {
   await q.rows(
     `insert into visit (page_id, at, visitor, device)
-     select page.id, activity.at + interval '2 seconds', decode(md5(contact_id::text), 'hex'),
+     select page.id, activity.at + seen.after * interval '1 second', decode(md5(contact_id::text), 'hex'),
        case when contact_id % 3 = 0 then 'computer' else 'phone' end
-     from activity join page on path = $2
+     from activity
+     cross join (values ($1::bigint, -75), ((select id from page where path = $2), 2)) seen (page, after)
+     join page on page.id = seen.page
      where kind = 'formSent' and (details->>'page')::bigint = $1 and activity.at between $3 and $4`,
     [form, path, new Date(now - 30 * day), new Date(now - 2_000)],
   )

@@ -66,6 +66,17 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Person', station: 'People' },
   },
   {
+    path: '/funnels',
+    component: () => import('./funnels/FunnelList.vue'),
+    meta: { title: 'Funnels', station: 'Funnels', detail: 'lines from the first page to the last' },
+  },
+  {
+    path: '/funnels/:id(\\d+)',
+    component: () => import('./funnels/FunnelDesk.vue'),
+    props: withId,
+    meta: { title: 'Funnel', station: 'Funnels' },
+  },
+  {
     path: '/follow-ups',
     component: () => import('./followups/FollowupList.vue'),
     meta: { title: 'Follow-ups', station: 'Follow-ups', detail: 'emails that go out by themselves' },

@@ -25,6 +25,7 @@ const site: Site = {
   forms: new Map(),
   popUps: [],
   media: new Set(),
+  lines: [],
   courses: new Map(),
 }
 const values: MergeValues = {

@@ -9,6 +9,7 @@ import { blockRoutes } from '../blocks/routes.ts'
 import { captureRoutes } from '../capture/routes.ts'
 import { emailRoutes } from '../email/routes.ts'
 import { sendingRoutes } from '../email/sendingRoutes.ts'
+import { funnelRoutes } from '../funnels/routes.ts'
 import { pageRoutes } from '../pages/routes.ts'
 import { followupRoutes } from '../followups/routes.ts'
 import type { WebPlatform } from '../platform.ts'
@@ -46,6 +47,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(importRoutes(platform))
   routes.use(workRoutes(platform))
   routes.use(followupRoutes(platform))
+  routes.use(funnelRoutes(platform))
   routes.use(blockRoutes(platform))
   routes.use(pageRoutes(platform))
   routes.use(captureRoutes(platform))

@@ -15,16 +15,22 @@ export function hrefForSender(
   target: Target,
   view: Pick<View, 'reader' | 'mark' | 'base'>,
   added: number | null,
+  here: number | null = null,
 ): string | null {
   if (target.to === 'file') return downloadUrl(platform, target.file, view.reader.contact ?? added)
-  return hrefFor(platform, site, view)(target)
+  return hrefFor(platform, site, view, here)(target)
 }
 
-/** Where a form leads on to once it was sent; null when something takes its place instead. */
+/**
+ * Where a form leads on to once it was sent; null when something takes its place instead.
+ * @param here the page on which it was sent
+ */
 export const hrefAfter = (
   platform: Platform,
   site: Site,
   { after }: FormContent,
   view: Pick<View, 'reader' | 'mark' | 'base'>,
   added: number | null,
-): string | null => (after.then === 'go' ? hrefForSender(platform, site, after.target, view, added) : null)
+  here: number | null = null,
+): string | null =>
+  after.then === 'go' ? hrefForSender(platform, site, after.target, view, added, here) : null

@@ -1,6 +1,7 @@
 import { pictureOfDetail, readerValues } from '../../core/blocks/mergeValues.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { Target } from '../../core/blocks/target.ts'
+import { stationAfter } from '../../core/funnels/funnel.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
 import type { PageContext } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
@@ -26,9 +27,17 @@ export const emptyForm: FormState = { block: null, values: {}, faults: {} }
 export const mediaPath = (platform: Platform, id: number): string =>
   `/media/${id}-${platform.signer.alias('media', id)}`
 
-/** The address that a target leads to for a reader; null while it leads nowhere. */
-export function hrefFor(platform: Platform, site: Site, view: Pick<View, 'reader' | 'mark' | 'base'>) {
-  return (target: Target): string | null => {
+/**
+ * The address that a target leads to for a reader; null while it leads nowhere.
+ * @param here the page on which it stands, whose funnel knows the next step
+ */
+export function hrefFor(
+  platform: Platform,
+  site: Site,
+  view: Pick<View, 'reader' | 'mark' | 'base'>,
+  here: number | null = null,
+) {
+  const hrefOf = (target: Target): string | null => {
     switch (target.to) {
       case 'web':
         return target.url
@@ -49,22 +58,32 @@ export function hrefFor(platform: Platform, site: Site, view: Pick<View, 'reader
       }
       case 'link':
         return `${platform.settings.publicUrl}/l/${target.link}${view.mark === null ? '' : `?me=${view.mark}`}`
+      case 'nextStep': {
+        const next = here === null ? null : stationAfter(site.lines, here)
+        if (next === null) return null
+        return next.kind === 'page' ? hrefOf({ to: 'page', page: next.page }) : next.url
+      }
       case 'nowhere':
-      case 'nextStep':
       case 'junction':
       case 'product':
         return null
     }
   }
+  return hrefOf
 }
 
 /** What a page of the public site is rendered with. */
-export function pageContext(platform: Platform, site: Site, view: View): PageContext {
+export function pageContext(
+  platform: Platform,
+  site: Site,
+  view: View,
+  here: number | null = null,
+): PageContext {
   const { now } = view.reader
   return {
     brand: site.brand,
     business: site.business,
-    hrefOf: hrefFor(platform, site, view),
+    hrefOf: hrefFor(platform, site, view, here),
     pictureOf: (id) => site.pictures.get(id) ?? null,
     detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
     mediaOf: (id) => (site.media.has(id) ? mediaPath(platform, id) : null),

@@ -97,7 +97,7 @@ export function renderPage(
   const { markup, style, needs } = wholePage(
     { ...page.content, listed },
     headOf(platform, site, page),
-    pageContext(platform, site, view),
+    pageContext(platform, site, view, page.id),
   )
   const parts = markup.split(tokenMark)
   return {

@@ -233,7 +233,7 @@ export function pageRoutes(
       }
       const { state, added, waits } = received
       if (added !== null && reader.contact === null) keepMark(request, response, formMark(platform, added))
-      const href = waits ? null : hrefAfter(platform, site, form.content, viewOf(emptyForm), added)
+      const href = waits ? null : hrefAfter(platform, site, form.content, viewOf(emptyForm), added, page.id)
       if (href !== null) response.status(303).location(href).end()
       else send(response, renderPage(platform, site, page, viewOf(state)), page.id)
     },

@@ -31,9 +31,9 @@ function hrefOf(site: SiteView, target: Target): string | null {
     case 'file':
     case 'popUp':
     case 'link':
+    case 'nextStep':
       return '#'
     case 'nowhere':
-    case 'nextStep':
     case 'junction':
     case 'product':
       return null

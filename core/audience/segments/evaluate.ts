@@ -1,5 +1,5 @@
 import { DateTime } from 'luxon'
-import { matchesDetails, type Instant } from '../people/activity.ts'
+import { matchesDetails, type Activity, type Instant } from '../people/activity.ts'
 import { isLeaf, type Condition, type Leaf } from './condition.ts'
 import { choiceName, type Names } from './names.ts'
 import { marketingStateWords } from '../people/permission.ts'
@@ -33,11 +33,13 @@ export type ConditionContext = Omit<EvaluationContext, 'now' | 'since'>
 export class Answer {
   constructor(
     readonly holds: boolean | null,
-    private readonly words: () => string,
+    private readonly tree: Condition,
+    private readonly person: Person,
+    private readonly context: EvaluationContext,
   ) {}
 
   get reason(): string {
-    return this.words()
+    return wordsOf(this.tree, this.holds, this.person, this.context)
   }
 }
 
@@ -49,28 +51,32 @@ export function formatTime(at: Instant, zone: string): string {
 
 type Did = Extract<Leaf, { kind: 'did' }>
 
-function didEnough(leaf: Did, person: Person, context: EvaluationContext): Answer {
+/** What counts for a question of what somebody did. */
+function matchesOf(leaf: Did, person: Person, context: EvaluationContext): readonly Activity[] {
   const { from, to } = timeRangeOf(leaf.within, context.now, context.zone, context.since)
-  const matching = person.activities.filter(
+  return person.activities.filter(
     (activity) =>
       activity.kind === leaf.activity &&
       activity.at >= from &&
       activity.at <= to &&
       matchesDetails(activity, leaf.details),
   )
+}
+
+function didWords(leaf: Did, person: Person, context: EvaluationContext): string {
+  const { from, to } = timeRangeOf(leaf.within, context.now, context.zone, context.since)
+  const matching = matchesOf(leaf, person, context)
   const holds = matching.length >= leaf.atLeast
-  return new Answer(holds, () => {
-    const what = describeActivity(leaf.activity, leaf.details, context.names)
-    const first = matching[0]
-    const times = leaf.atLeast > 1 ? `, ${matching.length} of ${leaf.atLeast} times` : ''
-    const until = formatTime(to, context.zone)
-    const looked = Number.isFinite(from)
-      ? `from ${formatTime(from, context.zone)} until ${until}`
-      : `until ${until}`
-    const evidence =
-      first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
-    return `${what}: ${yesNo(holds)} (${evidence})`
-  })
+  const what = describeActivity(leaf.activity, leaf.details, context.names)
+  const first = matching[0]
+  const times = leaf.atLeast > 1 ? `, ${matching.length} of ${leaf.atLeast} times` : ''
+  const until = formatTime(to, context.zone)
+  const looked = Number.isFinite(from)
+    ? `from ${formatTime(from, context.zone)} until ${until}`
+    : `until ${until}`
+  const evidence =
+    first && holds ? `${formatTime(first.at, context.zone)}${times}` : `looked ${looked}${times}`
+  return `${what}: ${yesNo(holds)} (${evidence})`
 }
 
 const yesNo = (holds: boolean): string => (holds ? 'yes' : 'no')
@@ -143,32 +149,65 @@ function look(
   }
 }
 
-const describe = (leaf: Leaf, { names, scorecards }: EvaluationContext): string =>
-  describeCondition(leaf, names, scorecards)
+/** The condition of a segment, with what is known inside of it: without itself, so that no circle is walked. */
+function insideOf(
+  segment: number,
+  context: EvaluationContext,
+): { tree: Condition; context: EvaluationContext } | null {
+  const tree = context.segments[segment]
+  if (!tree) return null
+  const { [segment]: _itself, ...segments } = context.segments
+  const { since: _start, ...rest } = context
+  return { tree, context: { ...rest, segments } }
+}
 
-const cannotBeTold = (leaf: Leaf, context: EvaluationContext): Answer =>
-  new Answer(null, () => `${describe(leaf, context)}: cannot be told`)
+function leafHolds(leaf: Leaf, person: Person, context: EvaluationContext): boolean | null {
+  if (isBroken(leaf, context.names)) return null
+  if (leaf.kind === 'did') return matchesOf(leaf, person, context).length >= leaf.atLeast
+  if (leaf.kind !== 'segment') return look(leaf, person, context).holds
+  const inside = insideOf(leaf.segment, context)
+  return inside && holdsFor(inside.tree, person, inside.context)
+}
 
-function answerLeaf(leaf: Leaf, person: Person, context: EvaluationContext): Answer {
-  if (isBroken(leaf, context.names)) return cannotBeTold(leaf, context)
-  if (leaf.kind === 'did') return didEnough(leaf, person, context)
-  if (leaf.kind === 'segment') {
-    const tree = context.segments[leaf.segment]
-    if (!tree) return cannotBeTold(leaf, context)
-    // Without itself inside: a segment that asks for itself has no answer.
-    const { [leaf.segment]: _itself, ...segments } = context.segments
-    const { since: _start, ...rest } = context
-    const inner = evaluate(tree, person, { ...rest, segments })
-    const said = inner.holds === null ? 'cannot be told' : yesNo(inner.holds)
-    return new Answer(inner.holds, () => `${describe(leaf, context)}: ${said} (${inner.reason})`)
+/** Nothing is kept on the way: a person is asked thousands of questions, and few of the answers are told. */
+function holdsFor(tree: Condition, person: Person, context: EvaluationContext): boolean | null {
+  if (isLeaf(tree)) return leafHolds(tree, person, context)
+  if (tree.kind === 'not') {
+    const inner = holdsFor(tree.of, person, context)
+    return inner === null ? null : !inner
   }
-  const { holds, found } = look(leaf, person, context)
-  if (holds === null) return cannotBeTold(leaf, context)
-  return new Answer(holds, () =>
-    found
-      ? `${describe(leaf, context)}: ${yesNo(holds)} (${found()})`
-      : `${describe(leaf, context)}: ${yesNo(holds)}`,
-  )
+  const deciding = tree.kind === 'any'
+  let holds: boolean | null = !deciding
+  for (const part of tree.of) {
+    const found = holdsFor(part, person, context)
+    if (found === deciding) return deciding
+    if (found === null) holds = null
+  }
+  return holds
+}
+
+function leafWords(leaf: Leaf, holds: boolean | null, person: Person, context: EvaluationContext): string {
+  const question = describeCondition(leaf, context.names, context.scorecards)
+  const told = `${question}: ${holds === null ? 'cannot be told' : yesNo(holds)}`
+  if (isBroken(leaf, context.names)) return told
+  if (leaf.kind === 'did') return didWords(leaf, person, context)
+  if (leaf.kind === 'segment') {
+    const inside = insideOf(leaf.segment, context)
+    return inside ? `${told} (${wordsOf(inside.tree, holds, person, inside.context)})` : told
+  }
+  const { found } = look(leaf, person, context)
+  return holds === null || found === undefined ? told : `${told} (${found()})`
+}
+
+/** Why a condition came out as it did. */
+function wordsOf(tree: Condition, holds: boolean | null, person: Person, context: EvaluationContext): string {
+  if (isLeaf(tree)) return leafWords(tree, holds, person, context)
+  if (tree.kind === 'not') return `not (${wordsOf(tree.of, holds === null ? null : !holds, person, context)})`
+  const decisive: string[] = []
+  // Only the parts that decided it: why it failed, or why it held.
+  for (const part of tree.of)
+    if (holdsFor(part, person, context) === holds) decisive.push(wordsOf(part, holds, person, context))
+  return decisive.join(tree.kind === 'all' ? ' and ' : ' or ')
 }
 
 /**
@@ -176,29 +215,5 @@ function answerLeaf(leaf: Leaf, person: Person, context: EvaluationContext): Ans
  * `all` of nothing holds and `any` of nothing does not, as in logic. What cannot be told follows Kleene's
  * three-valued logic, which is SQL's: one part that decides by itself decides all the same.
  */
-export function evaluate(tree: Condition, person: Person, context: EvaluationContext): Answer {
-  if (isLeaf(tree)) return answerLeaf(tree, person, context)
-  switch (tree.kind) {
-    case 'not': {
-      const inner = evaluate(tree.of, person, context)
-      return new Answer(inner.holds === null ? null : !inner.holds, () => `not (${inner.reason})`)
-    }
-    case 'all':
-    case 'any': {
-      const answers = tree.of.map((part) => evaluate(part, person, context))
-      const deciding = tree.kind === 'any'
-      const holds = answers.some((each) => each.holds === deciding)
-        ? deciding
-        : answers.some((each) => each.holds === null)
-          ? null
-          : !deciding
-      return new Answer(holds, () =>
-        // Only the parts that decided it: why it failed, or why it held.
-        answers
-          .filter((each) => each.holds === holds)
-          .map((each) => each.reason)
-          .join(tree.kind === 'all' ? ' and ' : ' or '),
-      )
-    }
-  }
-}
+export const evaluate = (tree: Condition, person: Person, context: EvaluationContext): Answer =>
+  new Answer(holdsFor(tree, person, context), tree, person, context)

@@ -43,9 +43,19 @@ export function referencesOf(leaf: Leaf): Reference[] {
   }
 }
 
+/** What was found before: of the same questions and names it is the same. */
+const found = new WeakMap<Names, WeakMap<Leaf, boolean>>()
+
 /** Does the leaf speak of something that is gone? Then nobody can tell whether it holds. */
 export function isBroken(leaf: Leaf, names: Names): boolean {
-  return referencesOf(leaf).some(({ kind, id }) => names[kind][id] === undefined)
+  let here = found.get(names)
+  if (!here) found.set(names, (here = new WeakMap()))
+  let broken = here.get(leaf)
+  if (broken === undefined) {
+    broken = referencesOf(leaf).some(({ kind, id }) => names[kind][id] === undefined)
+    here.set(leaf, broken)
+  }
+  return broken
 }
 
 /** What is gone, each once, in words: "the tag something deleted (7)". */

@@ -1,0 +1,72 @@
+import { z } from 'zod'
+import { webAddress } from '../blocks/target.ts'
+
+/** What somebody wants who makes a funnel. */
+export const goal = z.enum(['list', 'sell', 'session', 'waitingList', 'course', 'nothing'])
+export type Goal = z.infer<typeof goal>
+
+export const goals: Readonly<Record<Goal, string>> = {
+  list: 'Grow the list',
+  sell: 'Sell something',
+  session: 'Fill a live session',
+  waitingList: 'Open a waiting list',
+  course: 'Give a short course',
+  nothing: 'Something else',
+}
+
+/** A station keeps its id when it moves, so that a link to it stays right. */
+const stationId = z.string().regex(/^[a-z0-9-]{1,40}$/)
+
+/** A station of the line: one of the business's own pages, or an address elsewhere. */
+export const station = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('page'), id: stationId, page: z.number().int().positive() }),
+  z.strictObject({
+    kind: z.literal('outside'),
+    id: stationId,
+    name: z.string().trim().min(1, 'Give it a name').max(80),
+    url: webAddress,
+  }),
+])
+export type Station = z.infer<typeof station>
+export type StationKind = Station['kind']
+
+/** A longer line is two. */
+export const mostStations = 40
+
+/** The stations of a funnel in the order in which people come by them. */
+export const stations = z
+  .array(station)
+  .max(mostStations, `A funnel can have ${mostStations} steps; make two of it`)
+  .superRefine((all, context) => {
+    const [ids, pages] = [new Set<string>(), new Set<number>()]
+    all.forEach((each, i) => {
+      const twice =
+        ids.has(each.id) || (each.kind === 'page' && pages.has(each.page))
+          ? 'This step is in the funnel twice'
+          : null
+      ids.add(each.id)
+      if (each.kind === 'page') pages.add(each.page)
+      if (twice) context.addIssue({ code: 'custom', path: [i], message: twice })
+    })
+  })
+
+export const label = z.string().trim().min(1).max(40)
+
+/** Where the button "next step" of a page leads: to the station behind it, in the first funnel that has one. */
+export function stationAfter(funnels: readonly (readonly Station[])[], page: number): Station | null {
+  for (const line of funnels) {
+    const here = line.findIndex((each) => each.kind === 'page' && each.page === page)
+    const next = here < 0 ? undefined : line[here + 1]
+    if (next) return next
+  }
+  return null
+}
+
+/** Takes a station to another place of the line. */
+export function moveStation(line: readonly Station[], id: string, to: number): Station[] {
+  const moving = line.find((each) => each.id === id)
+  if (!moving) return [...line]
+  const others = line.filter((each) => each.id !== id)
+  const place = Math.max(0, Math.min(others.length, to))
+  return [...others.slice(0, place), moving, ...others.slice(place)]
+}

@@ -1,0 +1,110 @@
+import type { FunnelView, StationView } from '../../contract/funnels.ts'
+import type { ThingState } from '../../contract/drafts.ts'
+import { readStretches, type Passage } from '../../core/funnels/stretches.ts'
+import type { PagePurpose } from '../../core/pages/page.ts'
+import type { Queries } from '../database/connect.ts'
+import { previewPath } from '../pages/previews.ts'
+import type { Platform } from '../platform.ts'
+import { funnelById, type Funnel } from './funnels.ts'
+import { hangingFollowups } from './hangingFollowups.ts'
+
+const day = 86_400_000
+
+interface PageRow {
+  id: number
+  name: string
+  path: string
+  purpose: PagePurpose
+  state: ThingState
+  visitors: number
+  contacts: number | null
+}
+
+/** The pages of a line with who came by since a moment, and whom their forms took in. Rehearsal is nobody. */
+function countPages(q: Queries, pages: readonly number[], since: Date): Promise<PageRow[]> {
+  return q.rows<PageRow>(
+    `select page.id, name, path, purpose,
+       case when archived_at is not null then 'archived' when published_version is null then 'draft' else 'live' end state,
+       (select count(distinct visitor)::int from visit where page_id = page.id and at >= $2) visitors,
+       case when jsonb_path_exists(shown.content, '$.document.sections[*].columns[*].blocks[*] ? (@.kind == "form")')
+         then (select count(distinct contact_id)::int from activity join contact on contact.id = contact_id and not rehearsal
+           where kind = 'formSent' and at >= $2 and details->'page' = to_jsonb(page.id)) end contacts
+     from page join lateral (select content from page_version where page_id = page.id
+       order by number = published_version desc nulls last, number desc limit 1) shown on true
+     where page.id = any($1)`,
+    [pages, since],
+  )
+}
+
+/**
+ * How many of those at one page were at the next one afterwards: the same browser on the same day, or the same known
+ * person on any day.
+ */
+async function countPassages(q: Queries, pages: readonly number[], since: Date): Promise<Passage[]> {
+  if (pages.length < 2) return []
+  const rows = await q.rows<{ n: number; here: number; there: number }>(
+    `with seen as (
+       select page_id page, visitor, min(contact_id) contact, min(at) at from visit
+       where page_id = any($1) and at >= $2 group by 1, 2)
+     select n::int, count(*)::int here, count(*) filter (where exists (
+         select from seen b where b.page = pair.next and b.at >= a.at
+           and (b.visitor = a.visitor or b.contact = a.contact)))::int there
+     from unnest($1::bigint[], $3::bigint[]) with ordinality pair (page, next, n)
+     join seen a on a.page = pair.page where pair.next is not null group by 1`,
+    [pages, since, [...pages.slice(1), null]],
+  )
+  const found = new Map(rows.map((row) => [row.n, row]))
+  return pages.slice(1).map((_, i) => found.get(i + 1) ?? { here: 0, there: 0 })
+}
+
+/** Since when a funnel's numbers are counted. */
+const countedFrom = ({ countedSince }: Pick<Funnel, 'countedSince'>, now: number, days: number): Date =>
+  new Date(Math.max(now - days * day, countedSince?.getTime() ?? 0))
+
+/** A funnel as its diagram shows it, with the numbers of the last days. @throws Problem 404 */
+export async function viewFunnel(platform: Platform, id: number, days: number): Promise<FunnelView> {
+  const { database: q, clock, settings } = platform
+  const funnel = await funnelById(q, id)
+  const { line, changedAt, countedSince, ...known } = funnel
+  const since = countedFrom(funnel, clock.now(), days)
+  const ids = line.flatMap((each) => (each.kind === 'page' ? [each.page] : []))
+  const pages = new Map((await countPages(q, ids, since)).map((page) => [page.id, page]))
+  const hanging = await hangingFollowups(q, ids)
+  const stations = line.map((each): StationView => {
+    const none = { visitors: 0, contacts: null, followups: [], preview: null, page: null, purpose: null }
+    if (each.kind === 'outside')
+      return { ...none, id: each.id, title: each.name, state: 'outside', url: each.url }
+    const page = pages.get(each.page)
+    if (!page) return { ...none, id: each.id, title: 'a page that was deleted', state: 'gone', url: null }
+    const { name, path, purpose, state, visitors, contacts } = page
+    return {
+      id: each.id,
+      title: name,
+      purpose,
+      state,
+      page: page.id,
+      url: `${settings.publicUrl}/p/${path}`,
+      preview: previewPath(platform, page.id),
+      visitors,
+      contacts,
+      followups: hanging.get(page.id) ?? [],
+    }
+  })
+  // What is elsewhere counts nobody: the line is read from one of our own pages to the next.
+  const passages = await countPassages(q, ids, since)
+  return {
+    ...known,
+    line,
+    changedAt: changedAt.toISOString(),
+    countedSince: countedSince?.toISOString() ?? null,
+    stations,
+    stretches: readStretches(passages).map(({ share, ...rest }, i) => ({
+      here: passages[i]?.here ?? 0,
+      there: passages[i]?.there ?? 0,
+      rate: share.rate,
+      low: share.low,
+      high: share.high,
+      ...rest,
+    })),
+  }
+}

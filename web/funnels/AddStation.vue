@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { z } from 'zod'
+import * as api from '../../contract/api.ts'
+import { webAddress } from '../../core/blocks/target.ts'
+import type { Station } from '../../core/funnels/funnel.ts'
+import { purposes } from '../../core/pages/page.ts'
+import { call } from '../api.ts'
+import { choice, useForm } from '../form.ts'
+import ChoiceToggle from '../frame/ChoiceToggle.vue'
+import QuickDialog from '../frame/QuickDialog.vue'
+import { useLoaded } from '../loading.ts'
+import { newStationId } from './line.ts'
+
+/** Puts a step into the line: one of the pages that are not on it yet, or an address elsewhere. */
+const props = defineProps<{ taken: readonly Station[] }>()
+const emit = defineEmits<{ add: [station: Station]; close: [] }>()
+const what = ref<'page' | 'outside'>('page')
+const { data: pages } = useLoaded((signal) => call(api.pages.list, { signal }), ['pages'])
+const offered = computed(() =>
+  (pages.value ?? [])
+    .filter(
+      ({ id, state }) =>
+        state !== 'archived' && !props.taken.some((each) => each.kind === 'page' && each.page === id),
+    )
+    .map(({ id, name, purpose }) => ({
+      value: id,
+      title: name,
+      props: { subtitle: purposes[purpose].name },
+    })),
+)
+const pageForm = useForm(z.object({ page: choice('Choose a page') }), { page: null })
+const outsideForm = useForm(
+  z.object({ name: z.string().trim().min(1, 'Give it a name').max(80), url: webAddress }),
+  { name: '', url: '' },
+)
+
+async function add(): Promise<void> {
+  const id = newStationId()
+  const give = async (station: Station): Promise<void> => {
+    emit('add', station)
+    emit('close')
+    await Promise.resolve()
+  }
+  if (what.value === 'page') await pageForm.submit(({ page }) => give({ kind: 'page', id, page }))
+  else await outsideForm.submit((typed) => give({ kind: 'outside', id, ...typed }))
+}
+</script>
+
+<template>
+  <QuickDialog
+    :model-value="true"
+    title="Add a step"
+    submit-label="Add"
+    @update:model-value="$emit('close')"
+    @submit="add"
+  >
+    <ChoiceToggle
+      v-model="what"
+      label="What it is"
+      :choices="{ page: 'One of your pages', outside: 'An address elsewhere' }"
+    />
+    <v-autocomplete
+      v-if="what === 'page'"
+      v-bind="pageForm.field('page')"
+      :items="offered"
+      label="Page"
+      auto-select-first
+      autofocus
+    />
+    <template v-else>
+      <v-text-field v-bind="outsideForm.field('name')" label="Name" />
+      <v-text-field v-bind="outsideForm.field('url')" label="Address" placeholder="https://" />
+    </template>
+  </QuickDialog>
+</template>

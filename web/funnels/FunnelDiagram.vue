@@ -1,0 +1,331 @@
+<script setup lang="ts">
+import { mdiPlus } from '@mdi/js'
+import { VueDraggable, type SortableEvent } from 'vue-draggable-plus'
+import { computed, ref, watch } from 'vue'
+import type { StationView, StretchView } from '../../contract/funnels.ts'
+import { purposes } from '../../core/pages/page.ts'
+import FollowupState from '../followups/FollowupState.vue'
+import { useNowIso } from '../now.ts'
+import PageMiniature from '../pages/PageMiniature.vue'
+import { countOf, peopleOf, whenOf } from '../wording.ts'
+import { useSession } from '../workspace/session.ts'
+
+/** The line of a funnel: stations with what hangs below them, and between them how many go on. */
+const props = defineProps<{ stations: readonly StationView[]; stretches: readonly StretchView[] }>()
+const emit = defineEmits<{
+  add: [at: number]
+  move: [station: string, to: number]
+  order: [ids: string[]]
+  takeOut: [station: string]
+}>()
+const selected = defineModel<string | null>({ required: true })
+const session = useSession()
+const now = useNowIso()
+
+/** In the order that a drag leaves; what the server says takes its place. */
+const order = ref<StationView[]>([])
+watch(
+  () => props.stations,
+  (found) => (order.value = [...found]),
+  { immediate: true },
+)
+const dropped = (event: SortableEvent): void => {
+  if (event.oldIndex !== event.newIndex)
+    emit(
+      'order',
+      order.value.map(({ id }) => id),
+    )
+}
+
+/** Stretches run between pages: what is elsewhere counts nobody. */
+const stretchAfter = computed(() => {
+  const pages = props.stations.filter(({ page, state }) => page !== null || state === 'gone')
+  return new Map(pages.slice(0, -1).map(({ id }, i) => [id, props.stretches[i]]))
+})
+const percent = (share: number): string => `${(share * 100).toFixed(1)} %`
+const intervalOf = ({ low, high }: StretchView): string =>
+  `95 % interval: ${percent(low)} to ${percent(high)}`
+
+const stateWords: Readonly<Record<StationView['state'], string>> = {
+  draft: 'draft',
+  live: 'live',
+  archived: 'archived',
+  outside: 'elsewhere',
+  gone: 'deleted',
+}
+
+function onKey(event: KeyboardEvent, station: StationView, place: number): void {
+  const neighbour = { ArrowLeft: -1, ArrowRight: 1 }[event.key]
+  if (neighbour !== undefined) {
+    event.preventDefault()
+    if (event.altKey) emit('move', station.id, place + neighbour)
+    else document.getElementById(`station-${props.stations[place + neighbour]?.id}`)?.focus()
+  } else if (event.key === 'Delete') emit('takeOut', station.id)
+  else if (event.key === 'Insert') emit('add', place + 1)
+}
+</script>
+
+<template>
+  <div class="scroll" tabindex="0" role="group" aria-label="Line of the funnel, from left to right">
+    <v-btn
+      class="first"
+      :icon="mdiPlus"
+      size="x-small"
+      variant="outlined"
+      aria-label="Add a step at the beginning"
+      @click="emit('add', 0)"
+    />
+    <VueDraggable v-model="order" tag="ol" handle=".stop" :animation="0" @update="dropped">
+      <li v-for="(station, i) in order" :key="station.id">
+        <div class="station">
+          <button
+            :id="`station-${station.id}`"
+            type="button"
+            class="stop"
+            :class="{ hidden: station.state !== 'live' && station.state !== 'outside' }"
+            :aria-pressed="selected === station.id"
+            @click="selected = station.id"
+            @keydown="onKey($event, station, i)"
+          >
+            <PageMiniature v-if="station.preview" :src="station.preview" />
+            <span v-else class="elsewhere" aria-hidden="true">↗</span>
+            <span class="ring" aria-hidden="true" />
+            <strong>{{ station.title }}</strong>
+            <span class="soft">
+              {{ station.purpose ? purposes[station.purpose].name : 'address elsewhere' }},
+              {{ stateWords[station.state] }}
+            </span>
+          </button>
+          <p class="figures">
+            <span v-if="station.page">{{ countOf(station.visitors) }} visitors</span>
+            <span v-if="station.contacts !== null"> · {{ countOf(station.contacts) }} signed up</span>
+          </p>
+          <ul
+            v-if="station.followups.length"
+            class="hanging"
+            :aria-label="`Follow-ups below ${station.title}`"
+          >
+            <li v-for="each in station.followups" :key="each.id">
+              <router-link :to="`/follow-ups/${each.id}`">{{ each.name }}</router-link>
+              <FollowupState :state="each.state" />
+              <span class="soft">
+                {{ peopleOf(each.inside) }} inside<template v-if="each.nextDueAt"
+                  >, next
+                  <span class="figures">{{ whenOf(each.nextDueAt, session.zone, now) }}</span></template
+                >
+              </span>
+              <ul class="emails">
+                <li v-for="(email, n) in each.emails" :key="n">
+                  <router-link :to="`/library/emails/${email.id}`">{{ email.name }}</router-link>
+                </li>
+              </ul>
+            </li>
+          </ul>
+        </div>
+        <div class="stretch" :class="{ weakest: stretchAfter.get(station.id)?.weakest }">
+          <template v-if="stretchAfter.get(station.id)">
+            <span
+              v-if="stretchAfter.get(station.id)!.readable"
+              class="rate figures"
+              :title="intervalOf(stretchAfter.get(station.id)!)"
+            >
+              {{ percent(stretchAfter.get(station.id)!.rate) }}
+            </span>
+            <span v-else class="soft">too few to read</span>
+            <span class="soft figures">
+              {{ countOf(stretchAfter.get(station.id)!.there) }} of
+              {{ countOf(stretchAfter.get(station.id)!.here) }}
+            </span>
+            <span
+              v-if="stretchAfter.get(station.id)!.weakest"
+              class="why"
+              :title="stretchAfter.get(station.id)!.weakest ?? ''"
+            >
+              weakest stretch
+            </span>
+          </template>
+          <v-btn
+            class="add"
+            :icon="mdiPlus"
+            size="x-small"
+            variant="outlined"
+            :aria-label="`Add a step after ${station.title}`"
+            @click="emit('add', i + 1)"
+          />
+        </div>
+      </li>
+    </VueDraggable>
+    <p v-if="!stations.length" class="soft empty">No step yet: add the page that people come to first.</p>
+  </div>
+</template>
+
+<style scoped>
+.scroll {
+  display: flex;
+  align-items: flex-start;
+  padding: 20px 16px;
+  overflow-x: auto;
+  min-height: 420px;
+}
+
+.first {
+  flex: none;
+  margin-top: 66px;
+}
+
+.scroll > ol {
+  display: flex;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.scroll > ol > li {
+  display: flex;
+  flex: none;
+}
+
+.station {
+  width: 176px;
+}
+
+.stop {
+  position: relative;
+  display: grid;
+  justify-items: center;
+  width: 100%;
+  padding: 0 6px 6px;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  background: none;
+  color: inherit;
+  font: inherit;
+  text-align: center;
+  cursor: grab;
+}
+
+.stop[aria-pressed='true'] {
+  border-color: var(--petrol);
+  background: color-mix(in srgb, var(--petrol) 6%, transparent);
+}
+
+.stop :deep(.miniature) {
+  height: 54px;
+}
+
+.elsewhere {
+  display: grid;
+  place-items: center;
+  width: 72px;
+  height: 54px;
+  border: 1px dashed var(--rule);
+  font-size: 20px;
+}
+
+/* The line runs through the rings of its stations. */
+.ring {
+  position: relative;
+  z-index: 1;
+  width: 16px;
+  height: 16px;
+  margin: 10px 0;
+  border: 3px solid var(--petrol);
+  border-radius: 50%;
+  background: var(--surface);
+}
+
+.stop::before {
+  content: '';
+  position: absolute;
+  top: 70px;
+  left: 0;
+  right: 0;
+  border-top: 3px solid var(--petrol);
+}
+
+.hidden .ring {
+  border-style: dashed;
+}
+
+.stretch {
+  position: relative;
+  display: grid;
+  align-content: start;
+  justify-items: center;
+  gap: 2px;
+  width: 116px;
+  padding-top: 26px;
+  text-align: center;
+}
+
+.stretch::before {
+  content: '';
+  position: absolute;
+  top: 71px;
+  left: 0;
+  right: 0;
+  border-top: 3px solid var(--petrol);
+}
+
+li:last-child > .stretch::before {
+  border-top-style: dotted;
+}
+
+.weakest::before {
+  border-top: 6px solid var(--signal);
+  top: 69px;
+}
+
+.rate {
+  font-weight: 700;
+  font-size: 16px;
+}
+
+.stretch > .rate,
+.stretch > .soft:first-child {
+  order: -1;
+}
+
+.add {
+  position: absolute;
+  top: 84px;
+}
+
+.why {
+  position: absolute;
+  top: 114px;
+  font-weight: 600;
+  color: var(--stop);
+}
+
+.station > p {
+  margin: 4px 0 8px;
+  text-align: center;
+}
+
+.hanging {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.hanging > li {
+  margin: 8px 6px 0;
+  padding: 8px;
+  border-left: 3px solid var(--petrol);
+  background: color-mix(in srgb, var(--petrol) 5%, transparent);
+}
+
+.hanging > li > * {
+  display: block;
+}
+
+.emails {
+  margin: 4px 0 0;
+  padding-left: 16px;
+}
+
+.empty {
+  padding: 60px 12px;
+}
+</style>
