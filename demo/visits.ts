@@ -46,18 +46,37 @@ export async function storeVisits(
   )
   await followOn(q, templatePack.page.id, 'template-pack/thanks', now)
   await followOn(q, paperGrain.page, 'paper-grain/three-tests', now)
+  await cameBy(q, 'template-pack/file', 'fileDownloaded', {}, now)
+  await cameBy(q, 'first-journal', 'productBought', {}, now)
 }
 
 /** Who sends a form was on its page a minute before, and sees the page behind it a moment later. */
 async function followOn(q: Queries, form: number, path: string, now: number): Promise<void> {
   await q.rows(
-    `insert into visit (page_id, at, visitor, device)
+    `insert into visit (page_id, at, visitor, contact_id, device)
      select page.id, activity.at + seen.after * interval '1 second', decode(md5(contact_id::text), 'hex'),
-       case when contact_id % 3 = 0 then 'computer' else 'phone' end
+       case when seen.after > 0 then contact_id end, case when contact_id % 3 = 0 then 'computer' else 'phone' end
      from activity
      cross join (values ($1::bigint, -75), ((select id from page where path = $2), 2)) seen (page, after)
      join page on page.id = seen.page
      where kind = 'formSent' and (details->>'page')::bigint = $1 and activity.at between $3 and $4`,
     [form, path, new Date(now - 30 * day), new Date(now - 2_000)],
+  )
+}
+
+/** Who did something had opened this page just before, by a link of their mail. */
+async function cameBy(
+  q: Queries,
+  path: string,
+  kind: string,
+  details: Record<string, unknown>,
+  now: number,
+): Promise<void> {
+  await q.rows(
+    `insert into visit (page_id, at, visitor, contact_id, device)
+     select page.id, activity.at - interval '20 seconds', decode(md5(contact_id || activity.at::date::text), 'hex'),
+       contact_id, case when contact_id % 3 = 0 then 'computer' else 'phone' end
+     from activity join page on path = $1 where kind = $2 and details @> $3 and activity.at between $4 and $5`,
+    [path, kind, JSON.stringify(details), new Date(now - 30 * day), new Date(now)],
   )
 }

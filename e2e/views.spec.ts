@@ -82,6 +82,8 @@ test.describe('signed in', () => {
     ['/app/people/scorecards/1', 'Bands'],
     ['/app/people/imports', 'Spring fair.csv'],
     ['/app/people/imports/1', 'Result'],
+    ['/app/funnels', 'Grow the list'],
+    ['/app/funnels/1', 'The line'],
     ['/app/follow-ups', 'live'],
     ['/app/follow-ups/1', 'Starts when somebody'],
     ['/app/follow-ups/1/people', 'Stands at'],

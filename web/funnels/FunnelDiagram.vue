@@ -9,6 +9,7 @@ import { useNowIso } from '../now.ts'
 import PageMiniature from '../pages/PageMiniature.vue'
 import { countOf, peopleOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
+import FunnelStretch from './FunnelStretch.vue'
 
 /** The line of a funnel: stations with what hangs below them, and between them how many go on. */
 const props = defineProps<{ stations: readonly StationView[]; stretches: readonly StretchView[] }>()
@@ -42,10 +43,6 @@ const stretchAfter = computed(() => {
   const pages = props.stations.filter(({ page, state }) => page !== null || state === 'gone')
   return new Map(pages.slice(0, -1).map(({ id }, i) => [id, props.stretches[i]]))
 })
-const percent = (share: number): string => `${(share * 100).toFixed(1)} %`
-const intervalOf = ({ low, high }: StretchView): string =>
-  `95 % interval: ${percent(low)} to ${percent(high)}`
-
 const stateWords: Readonly<Record<StationView['state'], string>> = {
   draft: 'draft',
   live: 'live',
@@ -87,7 +84,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             @click="selected = station.id"
             @keydown="onKey($event, station, i)"
           >
-            <PageMiniature v-if="station.preview" :src="station.preview" />
+            <PageMiniature v-if="station.preview" :src="station.preview" :width="132" />
             <span v-else class="elsewhere" aria-hidden="true">↗</span>
             <span class="ring" aria-hidden="true" />
             <strong>{{ station.title }}</strong>
@@ -122,37 +119,12 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             </li>
           </ul>
         </div>
-        <div class="stretch" :class="{ weakest: stretchAfter.get(station.id)?.weakest }">
-          <template v-if="stretchAfter.get(station.id)">
-            <span
-              v-if="stretchAfter.get(station.id)!.readable"
-              class="rate figures"
-              :title="intervalOf(stretchAfter.get(station.id)!)"
-            >
-              {{ percent(stretchAfter.get(station.id)!.rate) }}
-            </span>
-            <span v-else class="soft">too few to read</span>
-            <span class="soft figures">
-              {{ countOf(stretchAfter.get(station.id)!.there) }} of
-              {{ countOf(stretchAfter.get(station.id)!.here) }}
-            </span>
-            <span
-              v-if="stretchAfter.get(station.id)!.weakest"
-              class="why"
-              :title="stretchAfter.get(station.id)!.weakest ?? ''"
-            >
-              weakest stretch
-            </span>
-          </template>
-          <v-btn
-            class="add"
-            :icon="mdiPlus"
-            size="x-small"
-            variant="outlined"
-            :aria-label="`Add a step after ${station.title}`"
-            @click="emit('add', i + 1)"
-          />
-        </div>
+        <FunnelStretch
+          :stretch="stretchAfter.get(station.id)"
+          :after="station.title"
+          :last="i === order.length - 1"
+          @add="emit('add', i + 1)"
+        />
       </li>
     </VueDraggable>
     <p v-if="!stations.length" class="soft empty">No step yet: add the page that people come to first.</p>
@@ -170,7 +142,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
 
 .first {
   flex: none;
-  margin-top: 66px;
+  margin-top: 104px;
 }
 
 .scroll > ol {
@@ -209,17 +181,13 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
   background: color-mix(in srgb, var(--petrol) 6%, transparent);
 }
 
-.stop :deep(.miniature) {
-  height: 54px;
-}
-
 .elsewhere {
   display: grid;
   place-items: center;
-  width: 72px;
-  height: 54px;
+  width: 132px;
+  height: 99px;
   border: 1px dashed var(--rule);
-  font-size: 20px;
+  font-size: 24px;
 }
 
 /* The line runs through the rings of its stations. */
@@ -237,7 +205,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
 .stop::before {
   content: '';
   position: absolute;
-  top: 70px;
+  top: 117px;
   left: 0;
   right: 0;
   border-top: 3px solid var(--petrol);
@@ -245,57 +213,6 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
 
 .hidden .ring {
   border-style: dashed;
-}
-
-.stretch {
-  position: relative;
-  display: grid;
-  align-content: start;
-  justify-items: center;
-  gap: 2px;
-  width: 116px;
-  padding-top: 26px;
-  text-align: center;
-}
-
-.stretch::before {
-  content: '';
-  position: absolute;
-  top: 71px;
-  left: 0;
-  right: 0;
-  border-top: 3px solid var(--petrol);
-}
-
-li:last-child > .stretch::before {
-  border-top-style: dotted;
-}
-
-.weakest::before {
-  border-top: 6px solid var(--signal);
-  top: 69px;
-}
-
-.rate {
-  font-weight: 700;
-  font-size: 16px;
-}
-
-.stretch > .rate,
-.stretch > .soft:first-child {
-  order: -1;
-}
-
-.add {
-  position: absolute;
-  top: 84px;
-}
-
-.why {
-  position: absolute;
-  top: 114px;
-  font-weight: 600;
-  color: var(--stop);
 }
 
 .station > p {
@@ -316,8 +233,10 @@ li:last-child > .stretch::before {
   background: color-mix(in srgb, var(--petrol) 5%, transparent);
 }
 
-.hanging > li > * {
-  display: block;
+.hanging > li {
+  display: grid;
+  gap: 2px;
+  justify-items: start;
 }
 
 .emails {

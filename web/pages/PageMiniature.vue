@@ -3,8 +3,8 @@ import { useElementVisibility } from '@vueuse/core'
 import { onBeforeUnmount, ref, useTemplateRef, watch } from 'vue'
 import { takeTurn } from './miniatureTurns.ts'
 
-/** A page as its visitors see it, a few centimetres wide; drawn when it is seen, one after the other. */
-defineProps<{ src: string }>()
+/** A page as its visitors see it, a few centimetres wide (pixels); drawn when it is seen, one after the other. */
+withDefaults(defineProps<{ src: string; width?: number }>(), { width: 72 })
 const frame = useTemplateRef<HTMLElement>('frame')
 const visible = useElementVisibility(frame)
 const shown = ref(false)
@@ -25,7 +25,7 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <span ref="frame" class="miniature" aria-hidden="true">
+  <span ref="frame" class="miniature" aria-hidden="true" :style="{ '--width': width }">
     <iframe v-if="shown" :src="src" title="" tabindex="-1" scrolling="no" @load="endTurn?.()" />
   </span>
 </template>
@@ -33,8 +33,8 @@ onBeforeUnmount(() => {
 <style scoped>
 .miniature {
   display: block;
-  width: 72px;
-  height: 54px;
+  width: calc(var(--width) * 1px);
+  height: calc(var(--width) * 0.75px);
   overflow: hidden;
   border: 1px solid var(--rule);
   background: #fff;
@@ -44,7 +44,7 @@ iframe {
   width: 1280px;
   height: 960px;
   border: 0;
-  transform: scale(0.05625);
+  transform: scale(calc(var(--width) / 1280));
   transform-origin: 0 0;
   pointer-events: none;
 }
