@@ -28,7 +28,6 @@ export const station = z.discriminatedUnion('kind', [
   }),
 ])
 export type Station = z.infer<typeof station>
-export type StationKind = Station['kind']
 
 /** A longer line is two. */
 export const mostStations = 40
