@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { goal, label, stations } from '../core/funnels/funnel.ts'
 import { pagePurpose } from '../core/pages/page.ts'
-import { archiveRequest, libraryName, thingState } from './drafts.ts'
+import { archiveRequest, findingView, libraryName, thingState } from './drafts.ts'
 import { followupState } from './followups.ts'
 import { created, get, post } from './route.ts'
 
@@ -98,6 +98,8 @@ export const funnels = {
   list: get('/funnels', { answer: z.array(funnelRow) }),
   create: post('/funnels', { body: newFunnel, answer: created }),
   view: get('/funnels/:id', { query: funnelSpan, answer: funnelView }),
+  /** `part` is where one goes to mend it. */
+  check: get('/funnels/:id/check', { answer: z.array(findingView) }),
   save: post('/funnels/:id/line', { body: funnelSave, answer: z.object({ revision }) }),
   settings: post('/funnels/:id/settings', { body: funnelSettings }),
   goLive: post('/funnels/:id/live', { body: z.object({ live: z.boolean() }) }),

@@ -60,6 +60,9 @@ test('a stranger signs up, gets the file, clicks it, and two days later is invit
   await expect(page.getByRole('region', { name: 'Profile' })).toContainText('Yes, send me the templates')
 
   await page.getByRole('button', { name: 'Mark as rehearsal' }).click()
+  // The click has made them warm, and what that starts has its moment first.
+  await page.getByRole('button', { name: 'Jump to next' }).click()
+  await expect(journal(page)).toContainText('Warm at the bench: decided to send')
   await page.getByRole('button', { name: 'Jump to next' }).click()
   await expect(journal(page)).toContainText(/Template pack: took the lane Has the file/)
   await expect(page.getByRole('contentinfo')).toContainText('Rehearsal: Saoirsedemo’s clock shows')

@@ -37,6 +37,7 @@ const told: readonly Told[] = [
     labels: ['autumn'],
     line: [
       'autumn-atelier',
+      'first-journal',
       { name: 'The room’s own calendar', url: 'https://calendar.quillfeather.example/autumn' },
     ],
     state: 'draft',

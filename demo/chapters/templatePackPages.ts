@@ -16,7 +16,7 @@ interface Given {
   pictures: Pictures | null
 }
 
-const thanks = () => [
+const thanks = (inFunnel: boolean) => [
   section(
     [
       {
@@ -36,6 +36,15 @@ const thanks = () => [
             look: 'outlined',
             target: { to: 'path', path: '/contact-card.vcf' },
           }),
+          ...(inFunnel
+            ? [
+                block('button', {
+                  label: 'Open the page of your templates',
+                  look: 'outlined',
+                  target: { to: 'nextStep' },
+                }),
+              ]
+            : []),
         ],
       },
     ],
@@ -132,7 +141,18 @@ const filePage = ({ file, pictures }: Given) => [
       ],
     },
     ...(pictures
-      ? [{ blocks: [block('picture', { picture: pictures.pamphlet, alt: altOf('pamphlet') })] }]
+      ? [
+          {
+            blocks: [
+              block('picture', { picture: pictures.pamphlet, alt: altOf('pamphlet') }),
+              block('button', {
+                label: 'And when it is sewn: a whole journal',
+                look: 'outlined',
+                target: { to: 'nextStep' },
+              }),
+            ],
+          },
+        ]
       : []),
   ]),
 ]
@@ -150,7 +170,8 @@ export async function createPages(
       name: 'Template pack: thank you',
       purpose: 'thankYou',
       title: 'Your templates are on their way',
-      sections: thanks(),
+      // Where the story has funnels, each page leads to the one behind it.
+      sections: thanks(given.pictures !== null),
     },
     at,
   )

@@ -155,9 +155,9 @@ describe('the stage of somebody in rehearsal', () => {
     const id = await rehearsing('frame@rehearsal.example')
     const { pages } = await stage(id)
     const page = pages.find(({ url }) => url.includes('/p/template-pack?'))
-    const seen = await fetch(page!.url)
+    const seen = await fetch(`${on.install.url}${page!.url}`)
     expect(seen.headers.get('content-security-policy')).toContain("frame-ancestors 'self'")
-    const plain = await fetch(new URL(page!.url).href.split('?')[0]!)
+    const plain = await fetch(`${on.install.url}/p/template-pack`)
     expect(plain.headers.get('content-security-policy')).toContain("frame-ancestors 'none'")
   })
 

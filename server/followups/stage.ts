@@ -9,7 +9,10 @@ import { readerMark } from '../pages/readers.ts'
 import type { WebPlatform } from '../platform.ts'
 import { rehearsingContact } from './rehearsal.ts'
 
-/** The live pages, by links that lead there as this person comes to them by a link of their mail. */
+/**
+ * The live pages, by links that lead there as this person comes to them by a link of their mail: under the name of the
+ * application, which alone may show them in a frame.
+ */
 async function pagesFor(platform: WebPlatform, contact: number): Promise<RehearsalStage['pages']> {
   const pages = await platform.database.rows<{ name: string; path: string }>(
     `select name, path from page where published_version is not null and archived_at is null
@@ -18,7 +21,7 @@ async function pagesFor(platform: WebPlatform, contact: number): Promise<Rehears
   const mark = readerMark(platform, contact)
   return pages.map(({ name, path }) => ({
     name,
-    url: `${platform.settings.publicUrl}/p/${path}?me=${mark}`,
+    url: `/p/${path}?me=${mark}`,
   }))
 }
 

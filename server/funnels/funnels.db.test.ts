@@ -35,6 +35,10 @@ beforeAll(async () => {
   third = await publish(on, 'three', [block('heading', { words: 'The end' })])
 })
 
+/** As a robot, which is not counted. */
+const look = (path: string): Promise<Response> =>
+  lookAt(`${on.install.url}/p/${path}`, { 'user-agent': 'testbot' })
+
 /** Visits by so many browsers of today, or by known people; `from` tells them apart. */
 async function visit(page: number, browsers: number, { from = 0, ago = 3_600_000 } = {}): Promise<void> {
   await on.q.rows(
@@ -94,7 +98,7 @@ describe('a funnel', () => {
     const id = await funnel([at(first), at(draft.id)])
     const refused = await on.mara.post(`/funnels/${id}/live`, { live: true })
     expect(refused.status).toBe(409)
-    expect(await refused.json()).toMatchObject({ detail: 'Publish them first: Hidden.' })
+    expect(await refused.json()).toMatchObject({ detail: '“Hidden” is not live: publish it first.' })
     const empty = await funnel([])
     expect((await on.mara.post(`/funnels/${empty}/live`, { live: true })).status).toBe(409)
     const whole = await funnel([at(first), outside])
@@ -127,7 +131,7 @@ describe('a funnel', () => {
     expect((await view(id)).state).toBe('archived')
     expect((await on.mara.post(`/funnels/${id}/delete`)).status).toBe(204)
     expect((await on.mara.download(`/funnels/${id}`)).status).toBe(404)
-    expect((await lookAt(`${on.install.url}/p/one`)).status).toBe(200)
+    expect((await look('one')).status).toBe(200)
   })
 })
 
@@ -139,7 +143,7 @@ const pageAsWritten = async (id: number): Promise<object> => {
 describe('the next step of a page', () => {
   it('follows the order of the line by itself, also to an address elsewhere', async () => {
     const hrefOf = async (path: string): Promise<string | undefined> =>
-      /<a[^>]*href="([^"]+)"[^>]*>\s*On/.exec(await (await lookAt(`${on.install.url}/p/${path}`)).text())?.[1]
+      /<a[^>]*href="([^"]+)"[^>]*>\s*On/.exec(await (await look(path)).text())?.[1]
     await on.q.rows('delete from funnel')
     const id = await funnel([at(first), at(second), outside])
     await on.mara.post(`/funnels/${id}/live`, { live: true })
@@ -220,5 +224,43 @@ describe('below a station hang', () => {
     const found = (await view(id)).stations[0]?.followups.find((each) => each.id === byForm)
     expect(found).toMatchObject({ state: 'live', inside: 1, emails: [{ id: email }] })
     expect(found?.nextDueAt).toBe(new Date(on.install.clock.now() + day).toISOString())
+  })
+})
+
+describe('the check of a funnel', () => {
+  it('says what is wrong with the line, and what its pages, forms, follow-ups and emails say of themselves', async () => {
+    const faulty = await publish(on, 'faulty', [block('form', { form })])
+    await followups.live(
+      programOf([{ kind: 'send', id: 'mail', email: on.install.emails.invitation }], {
+        startsWhen: [{ kind: 'pageVisited', page: faulty }],
+      }),
+    )
+    const draft = await made<{ id: number }>(
+      on.mara.post('/followups', {
+        name: 'Never live',
+        content: programOf([{ kind: 'send', id: 'mail', email: 99_999 }], {
+          startsWhen: [{ kind: 'pageVisited', page: faulty }],
+        }),
+      }),
+    )
+    const id = await funnel([at(faulty), at(second), at(third)])
+    const found = await on.mara.get<{ level: string; words: string; part: string | null }[]>(
+      `/funnels/${id}/check`,
+    )
+    const saying = (words: RegExp) => found.find((each) => words.test(each.words))
+    expect(saying(/^“Never live” begins here and is not live/)).toMatchObject({
+      level: 'error',
+      part: `/follow-ups/${draft.id}`,
+    })
+    expect(saying(/^“Never live”: .*something deleted/)).toMatchObject({ part: `/follow-ups/${draft.id}` })
+    expect(saying(/^Nobody gets to “two”/)).toMatchObject({ level: 'error' })
+    // Errors come first.
+    expect(found.map(({ level }) => level)).toEqual(
+      found
+        .map(({ level }) => level)
+        .sort()
+        .reverse(),
+    )
+    expect((await on.mara.post(`/funnels/${id}/live`, { live: true })).status).toBe(409)
   })
 })

@@ -97,28 +97,9 @@ export async function setFunnelSettings(
   await tell(q)
 }
 
-/**
- * Makes a funnel live, or a draft again. What stands on it is published by itself: a line that leads to what nobody can
- * see is not live.
- * @throws Problem 404, 409 with the pages that keep it from going live
- */
+/** Makes a funnel live, or a draft again. What stands on it is published by itself. @throws Problem 404 */
 export async function setLive(q: Queries, id: number, live: boolean, at: Date): Promise<void> {
-  const { line } = await funnelById(q, id)
-  if (live) {
-    const pages = line.flatMap((each) => (each.kind === 'page' ? [each.page] : []))
-    const hidden = await q.rows<{ name: string | null }>(
-      `select page.name from unnest($1::bigint[]) wanted (id) left join page on page.id = wanted.id
-       where page.id is null or published_version is null or archived_at is not null`,
-      [pages],
-    )
-    if (line.length === 0) throw new Problem(409, 'There is no step yet', 'Add a page to the line first.')
-    if (hidden.length > 0)
-      throw new Problem(
-        409,
-        'Not all of its pages are live',
-        `Publish them first: ${hidden.map(({ name }) => name ?? 'a page that was deleted').join(', ')}.`,
-      )
-  }
+  await funnelById(q, id)
   await q.rows('update funnel set live_at = case when $2 then coalesce(live_at, $3) end where id = $1', [
     id,
     live,

@@ -15,7 +15,7 @@ interface Row {
 }
 
 /** The forms that stand on each page, as it is live, or as it is written where it is not. */
-async function formsOn(q: Queries, pages: readonly number[]): Promise<Map<number, number[]>> {
+export async function formsOn(q: Queries, pages: readonly number[]): Promise<Map<number, number[]>> {
   const rows = await q.rows<{ page: number; forms: number[] }>(
     `select page.id page, json_agg(distinct form::text::bigint) forms from page
      join lateral (select content from page_version where page_id = page.id

@@ -3,6 +3,7 @@ import * as api from '../../contract/api.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import { handle } from '../http/handle.ts'
 import type { Platform } from '../platform.ts'
+import { checkOf, refuseFaulty } from './checking.ts'
 import { viewFunnel } from './diagram.ts'
 import {
   archiveFunnel,
@@ -33,6 +34,7 @@ export function funnelRoutes(platform: Platform): Router {
     made,
   )
   handle(routes, funnels.view, ({ params, query }) => viewFunnel(platform, params.id, query.days))
+  handle(routes, funnels.check, ({ params }) => checkOf(q, params.id, now()))
   handle(routes, funnels.save, ({ params, body, by }) =>
     q.inTransaction((tx) => saveLine(tx, params.id, body, doing(by))),
   )
@@ -40,7 +42,10 @@ export function funnelRoutes(platform: Platform): Router {
     q.inTransaction((tx) => setFunnelSettings(tx, params.id, body)),
   )
   handle(routes, funnels.goLive, ({ params, body }) =>
-    q.inTransaction((tx) => setLive(tx, params.id, body.live, now())),
+    q.inTransaction(async (tx) => {
+      if (body.live) await refuseFaulty(tx, params.id, now())
+      await setLive(tx, params.id, body.live, now())
+    }),
   )
   handle(routes, funnels.countAnew, ({ params, body }) => countAnew(q, params.id, body.anew, now()))
   handle(

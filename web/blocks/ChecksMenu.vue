@@ -4,7 +4,11 @@ import { computed } from 'vue'
 import type { FindingView } from '../../contract/drafts.ts'
 
 /** What the checks found, and what is different from what visitors see. */
-const props = defineProps<{ findings: readonly FindingView[]; changes: readonly string[] }>()
+const props = defineProps<{
+  findings: readonly FindingView[]
+  /** Nothing where it is not published by itself. */
+  changes?: readonly string[]
+}>()
 const emit = defineEmits<{ go: [part: string] }>()
 
 const errors = computed(() => props.findings.filter(({ level }) => level === 'error').length)
@@ -34,11 +38,13 @@ const label = computed(() => {
         />
       </v-list>
       <p v-else class="soft">Nothing to fix.</p>
-      <h3>Since it was published</h3>
-      <ul v-if="changes.length">
-        <li v-for="(change, i) in changes" :key="i">{{ change }}</li>
-      </ul>
-      <p v-else class="soft">No changes.</p>
+      <template v-if="changes">
+        <h3>Since it was published</h3>
+        <ul v-if="changes.length">
+          <li v-for="(change, i) in changes" :key="i">{{ change }}</li>
+        </ul>
+        <p v-else class="soft">No changes.</p>
+      </template>
     </v-card>
   </v-menu>
 </template>

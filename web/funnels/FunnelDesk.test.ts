@@ -65,6 +65,7 @@ const settle = async (): Promise<void> => {
 beforeEach(() => {
   vi.useFakeTimers()
   server = fakeServer()
+  server.answers('GET /funnels/5/check', [])
 })
 afterEach(() => vi.useRealTimers())
 async function open(rest: Partial<FunnelView> = {}): Promise<void> {
@@ -175,6 +176,21 @@ describe('the line of a funnel', () => {
     await settle()
     expect(server.sent('POST /funnels/5/live')).toEqual([{ live: true }])
     expect(shown.text()).toContain('Publish them first: Offer.')
+  })
+
+  it('says what its check found, and leads to where it is mended', async () => {
+    server.answers('GET /funnels/5/check', [
+      { level: 'error', words: '“Offer” is not live: publish it first', part: '/library/pages/3' },
+      { level: 'advice', words: '“Thanks” leads nowhere', part: null },
+    ])
+    await open()
+    await shown.press('1 to fix')
+    await settle()
+    expect(shown.text()).toContain('“Thanks” leads nowhere')
+    const finding = [...shown.page.querySelectorAll<HTMLElement>('.checks .v-list-item')]
+    finding.find((each) => each.textContent.includes('is not live'))?.click()
+    await settle()
+    expect(shown.router.currentRoute.value.path).toBe('/library/pages/3')
   })
 
   it('says of a step what can be done with it, and of a deleted page that it is gone', async () => {

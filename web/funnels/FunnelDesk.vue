@@ -7,6 +7,7 @@ import * as api from '../../contract/api.ts'
 import { goals } from '../../core/funnels/funnel.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
+import ChecksMenu from '../blocks/ChecksMenu.vue'
 import ThingStateMark from '../blocks/ThingStateMark.vue'
 import ActionMenu from '../frame/ActionMenu.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
@@ -33,6 +34,10 @@ const {
   (signal) => call(api.funnels.view, { params: { id: props.id }, query: { days: days.value }, signal }),
   ['funnels', 'pages', 'followups', 'audience'],
   () => days.value,
+)
+const { data: findings } = useLoaded(
+  (signal) => call(api.funnels.check, { params: { id: props.id }, signal }),
+  ['funnels', 'pages', 'followups', 'email'],
 )
 const line = useLine(props.id, reload)
 watch(view, (found) => found && line.take(found))
@@ -94,6 +99,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <span class="soft">{{ goals[view.goal] }}</span>
         <v-chip v-for="each in view.labels" :key="each" size="small">{{ each }}</v-chip>
         <span class="grow" />
+        <ChecksMenu v-if="findings" :findings="findings" @go="(part: string) => void router.push(part)" />
         <v-select v-model="days" class="inline" aria-label="Numbers of the last" :items="spans" />
         <ActionMenu label="More" size="small" :actions="actions" />
         <v-btn v-if="view.state === 'draft'" color="secondary" :loading="busy" @click="setLive(true)">
