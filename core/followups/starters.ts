@@ -1,6 +1,6 @@
 import type { Condition } from '../audience/segments/condition.ts'
 import type { Program } from './program.ts'
-import type { Step } from './step.ts'
+import { days, morning, opened, send, usual } from './usualSteps.ts'
 
 /** What a starting point has made for it: an email from one of the emails' own starting points, or a tag. */
 export interface Making {
@@ -17,27 +17,8 @@ export interface FollowupStarter {
   make: (making: Making) => Omit<Program, 'zone'>
 }
 
-/** What nearly all begin as: by a form that is chosen later, and once a person. */
-const usual = { startsWhen: [], reentry: 'never', leavesWhen: [] } satisfies Partial<Program>
 const atPurchase = [{ when: { kind: 'productBought' } }] satisfies Program['leavesWhen']
 
-const send = (id: string, email: number): Step => ({ kind: 'send', id, email })
-const days = (id: string, amount: number): Step => ({ kind: 'waitFor', id, amount, unit: 'days' })
-/** A morning on which people read: weekdays, in their own zone. */
-const morning = (id: string): Step => ({
-  kind: 'waitTime',
-  id,
-  weekdays: [1, 2, 3, 4, 5],
-  from: '09:00',
-  to: '11:00',
-  clocks: 'person',
-})
-const opened = (email: number): Condition => ({
-  kind: 'did',
-  activity: 'emailOpened',
-  details: { email },
-  atLeast: 1,
-})
 const clicked = (email: number): Condition => ({
   kind: 'did',
   activity: 'emailClicked',

@@ -1,31 +1,8 @@
-import type { Condition } from '../../core/audience/segments/condition.ts'
 import type { Program } from '../../core/followups/program.ts'
-import type { Step } from '../../core/followups/step.ts'
+import { days, morning, opened, send, usual } from '../../core/followups/usualSteps.ts'
 import { business } from '../business.ts'
 import type { Story } from '../story.ts'
 import type { FollowupLetter } from './followupLetters.ts'
-
-const send = (id: string, email: number, rest: Partial<Extract<Step, { kind: 'send' }>> = {}): Step => ({
-  kind: 'send',
-  id,
-  email,
-  ...rest,
-})
-const days = (id: string, amount: number): Step => ({ kind: 'waitFor', id, amount, unit: 'days' })
-const morning = (id: string): Step => ({
-  kind: 'waitTime',
-  id,
-  weekdays: [1, 2, 3, 4, 5],
-  from: '09:00',
-  to: '11:00',
-  clocks: 'person',
-})
-const opened = (email: number): Condition => ({
-  kind: 'did',
-  activity: 'emailOpened',
-  details: { email },
-  atLeast: 1,
-})
 
 /** A follow-up of the story: its program, and from which activities of the last weeks people came into it. */
 export interface Told {
@@ -35,8 +12,6 @@ export interface Told {
   cameBy?: { kind: string; details?: Record<string, unknown>; within: number }
   state?: 'paused' | 'closing'
 }
-
-const usual = { startsWhen: [], reentry: 'never', leavesWhen: [] } satisfies Partial<Program>
 
 /** What the programs of the story speak of, besides what its chapters made. */
 export interface Named {
