@@ -350,8 +350,12 @@ export async function followups(asked: string[]): Promise<void> {
     await addPeople(database, 0, many)
     const email = await database.row<{ id: number }>(`select id from email where name = 'Did you find it?'`)
     const on: On = { database, platform, email: email?.id ?? 0, url: demo.url }
-    for (const [name, measure] of Object.entries(parts))
-      if (asked.length === 0 || asked.includes(name)) found.push(await measure(on))
+    for (const [name, measure] of Object.entries(parts)) {
+      if (asked.length > 0 && !asked.includes(name)) continue
+      // What the part before left behind is not tidied while this one is measured.
+      await database.rows('vacuum analyze')
+      found.push(await measure(on))
+    }
     report(
       'followups',
       found.flatMap(({ lines }) => lines),
