@@ -166,7 +166,8 @@ export function nextCrossing(
             : zerosOf([{ value: stored.steady - each.from, rate: 0 }, ...fading], horizon),
         )
         .sort((a, b) => a - b)
-  for (const days of moments) {
+  // Who stands on a threshold may leave it at once.
+  for (const days of [0, ...moments]) {
     // The zero lies between two milliseconds, and rounding may put it one too early.
     const first = Math.ceil(from + days * day)
     for (const at of [first, first + 1]) {
