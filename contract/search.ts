@@ -4,7 +4,7 @@ export const searchQuery = z.object({ q: z.string().trim().max(100).default('') 
 
 /** Something that search can go to; `to` is a path of the application. */
 export const searchHit = z.object({
-  kind: z.enum(['person', 'followup']),
+  kind: z.enum(['person', 'followup', 'funnel']),
   title: z.string(),
   detail: z.string(),
   to: z.string(),

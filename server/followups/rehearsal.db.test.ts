@@ -62,6 +62,18 @@ describe('a jump to a date', () => {
     expect((await on.view(id)).now).toBe(new Date(now).toISOString())
   })
 
+  it('is not held up by what is only reported elsewhere, nor by what is tried again later', async () => {
+    const id = await on.add('reported@rehearsal.example', { rehearsal: true })
+    for (const name of ['callWebhook', 'startFollowups'])
+      await on.q.rows(
+        `select graphile_worker.add_job($1, json_build_object('contact', $2::bigint), run_at := now() + interval '1 hour')`,
+        [name, id],
+      )
+    const until = on.install.clock.now() + day
+    expect(await jumped(id, until)).toMatchObject({ arrived: true })
+    await on.q.rows('delete from graphile_worker._private_jobs where run_at > now()')
+  })
+
   it('passes what a pause holds: a follow-up that stands still is no moment to stop at', async () => {
     const followup = await followups.live(
       programOf([{ kind: 'waitFor', id: 'wait', amount: 1, unit: 'days' }]),

@@ -8,6 +8,7 @@ import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { Problem } from '../http/problems.ts'
+import type { JobName } from '../work/jobs.ts'
 import { advanceDue } from './advancing.ts'
 import { lookAtDatesOf } from './members.ts'
 
@@ -48,14 +49,22 @@ const furthest = 5 * 365 * 86_400_000
 /** What went to them, and what their doings set off, is done before their clock goes on; so long is waited. */
 const patience = 5_000
 
-/** @throws Problem 409 while something that is due for them now is still on its way */
-async function waitForWhatIsUnderWay({ database, clock }: Platform, contact: number): Promise<void> {
+/** The jobs by which something happens to a person. What is only reported elsewhere holds no clock up. */
+const moving: readonly JobName[] = ['startFollowups', 'scorePeople']
+
+/**
+ * Waits for the mail and the starts that are due for somebody now. A job that failed, and is tried again later, is not.
+ * @throws Problem 409 while something is still on its way
+ */
+export async function waitForWhatIsUnderWay({ database, clock }: Platform, contact: number): Promise<void> {
   const isUnderWay = async (): Promise<boolean> =>
     (await database.row(
       `select where exists (select from message where contact_id = $1::bigint and state in ('queued', 'waiting') and due_at <= $2)
-         or exists (select from graphile_worker._private_jobs where payload::jsonb @> jsonb_build_object('contact', $1::bigint)
-           or payload::jsonb->'contacts' @> to_jsonb($1::bigint))`,
-      [contact, new Date(clock.now())],
+         or exists (select from graphile_worker._private_jobs job join graphile_worker._private_tasks task on task.id = task_id
+           where identifier = any($3) and run_at <= now() and attempts < max_attempts
+             and (payload::jsonb @> jsonb_build_object('contact', $1::bigint)
+               or payload::jsonb->'contacts' @> to_jsonb($1::bigint)))`,
+      [contact, new Date(clock.now()), moving],
     )) !== undefined
   const until = performance.now() + patience
   while (await isUnderWay()) {
@@ -63,7 +72,7 @@ async function waitForWhatIsUnderWay({ database, clock }: Platform, contact: num
       throw new Problem(
         409,
         'Something is still on its way to them',
-        'An email or a start has not been dealt with yet, so their clock waits. Look into the Outbox, then jump again.',
+        'An email or a start has not been dealt with yet. Look into the Outbox, then try again.',
       )
     await setTimeout(100)
   }

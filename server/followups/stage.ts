@@ -7,7 +7,7 @@ import { announce } from '../http/live.ts'
 import { Problem } from '../http/problems.ts'
 import { readerMark } from '../pages/readers.ts'
 import type { WebPlatform } from '../platform.ts'
-import { rehearsingContact } from './rehearsal.ts'
+import { rehearsingContact, waitForWhatIsUnderWay } from './rehearsal.ts'
 
 /**
  * The live pages, by links that lead there as this person comes to them by a link of their mail: under the name of the
@@ -67,13 +67,16 @@ async function bringBack(q: Queries, id: number, now: Date): Promise<void> {
  * Takes away all that a rehearsal left: journal, mail, tags, consent, scores, follow-ups, and the time by which the
  * clock went ahead. The person stays with name, address and fields, as if they had never been here.
  * @param agreed may they be written to already, as somebody who signed up elsewhere?
- * @throws Problem 404, 409 when they are not in rehearsal; 503 when their mailbox cannot be emptied, and nothing is lost
+ * @throws Problem 404, 409 when they are not in rehearsal, or something is on its way to them; 503 when their mailbox cannot be emptied, and nothing is lost
  */
 export async function startOver(
   platform: WebPlatform,
   id: number,
   { agreed, by }: { agreed: boolean; by: string },
 ): Promise<void> {
+  await rehearsingContact(platform.database, id)
+  // What begins later would begin for who starts anew: they keep their number.
+  await waitForWhatIsUnderWay(platform, id)
   const at = platform.clock.now()
   await platform.database.inTransaction(async (tx) => {
     const { address } = await rehearsingContact(tx, id, 'remove')

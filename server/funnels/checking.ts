@@ -74,7 +74,8 @@ export async function checkOf(q: Queries, id: number, at: Date): Promise<FunnelF
      from page where page.id = any($1)`,
     [ids, id],
   )
-  const [forms, hanging] = [await formsOn(q, ids), await hangingFollowups(q, ids)]
+  const forms = await formsOn(q, ids)
+  const hanging = await hangingFollowups(q, ids, forms)
   const below = [...new Map([...hanging.values()].flat().map((each) => [each.id, each])).values()]
   const leads = await leadsOfEmails(
     q,

@@ -6,7 +6,7 @@ import type { Queries } from '../database/connect.ts'
 import { previewPath } from '../pages/previews.ts'
 import type { Platform } from '../platform.ts'
 import { funnelById, type Funnel } from './funnels.ts'
-import { hangingFollowups } from './hangingFollowups.ts'
+import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 
 const day = 86_400_000
 
@@ -23,14 +23,21 @@ interface PageRow {
 /** The pages of a line with who came by since a moment, and whom their forms took in. Rehearsal is nobody. */
 function countPages(q: Queries, pages: readonly number[], since: Date): Promise<PageRow[]> {
   return q.rows<PageRow>(
-    `select page.id, name, path, purpose,
+    `with came as (
+       select page_id, count(distinct visitor)::int visitors from visit
+       where page_id = any($1) and at >= $2 group by 1),
+     sent as (
+       select (details->>'page')::bigint page_id, count(distinct contact_id)::int contacts from activity
+       join contact on contact.id = contact_id and not rehearsal
+       where kind = 'formSent' and at >= $2 and (details->>'page')::bigint = any($1) group by 1)
+     select page.id, name, path, purpose,
        case when archived_at is not null then 'archived' when published_version is null then 'draft' else 'live' end state,
-       (select count(distinct visitor)::int from visit where page_id = page.id and at >= $2) visitors,
+       coalesce(visitors, 0) visitors,
        case when jsonb_path_exists(shown.content, '$.document.sections[*].columns[*].blocks[*] ? (@.kind == "form")')
-         then (select count(distinct contact_id)::int from activity join contact on contact.id = contact_id and not rehearsal
-           where kind = 'formSent' and at >= $2 and details->'page' = to_jsonb(page.id)) end contacts
+         then coalesce(contacts, 0) end contacts
      from page join lateral (select content from page_version where page_id = page.id
        order by number = published_version desc nulls last, number desc limit 1) shown on true
+     left join came on came.page_id = page.id left join sent on sent.page_id = page.id
      where page.id = any($1)`,
     [pages, since],
   )
@@ -69,7 +76,7 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
   const since = countedFrom(funnel, clock.now(), days)
   const ids = line.flatMap((each) => (each.kind === 'page' ? [each.page] : []))
   const pages = new Map((await countPages(q, ids, since)).map((page) => [page.id, page]))
-  const hanging = await hangingFollowups(q, ids)
+  const hanging = await hangingFollowups(q, ids, await formsOn(q, ids))
   const stations = line.map((each): StationView => {
     const none = { visitors: 0, contacts: null, followups: [], preview: null, page: null, purpose: null }
     if (each.kind === 'outside')

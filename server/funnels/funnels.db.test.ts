@@ -127,6 +127,12 @@ describe('a funnel', () => {
         stations: [{ page: first }, { page: second }],
       })
     }
+    const hits = await on.mara.get<{ kind: string; title: string; to: string }[]>('/search?q=launch')
+    expect(hits).toContainEqual(
+      expect.objectContaining({ kind: 'funnel', title: 'Launch', to: `/funnels/${id}` }),
+    )
+    const pages = await on.mara.get<{ id: number; usedIn: string[] }[]>('/pages')
+    expect(pages.find((each) => each.id === first)?.usedIn).toContain('funnel Launch')
     await on.mara.post(`/funnels/${id}/archive`, { archived: true })
     expect((await view(id)).state).toBe('archived')
     expect((await on.mara.post(`/funnels/${id}/delete`)).status).toBe(204)
@@ -146,6 +152,8 @@ describe('the next step of a page', () => {
       /<a[^>]*href="([^"]+)"[^>]*>\s*On/.exec(await (await look(path)).text())?.[1]
     await on.q.rows('delete from funnel')
     const id = await funnel([at(first), at(second), outside])
+    // A draft changes nothing for visitors.
+    expect(await hrefOf('one')).toBeUndefined()
     await on.mara.post(`/funnels/${id}/live`, { live: true })
     expect(await hrefOf('one')).toBe('/p/two')
     expect(await hrefOf('two')).toBe('https://shop.test/')

@@ -139,10 +139,10 @@ export async function deleteFunnel(q: Queries, id: number): Promise<void> {
   await tell(q)
 }
 
-/** The lines by which pages know their next step, live ones first. */
+/** The lines by which pages know their next step: of live funnels, since a draft changes nothing for visitors. */
 export async function loadLines(q: Queries): Promise<Station[][]> {
   const rows = await q.rows<{ line: Station[] }>(
-    'select stations line from funnel where archived_at is null order by live_at is null, id',
+    'select stations line from funnel where live_at is not null and archived_at is null order by id',
   )
   return rows.map(({ line }) => line)
 }

@@ -5,13 +5,11 @@ import { emailsOf } from '../../core/followups/step.ts'
 import { loadNames } from '../audience/segments/names.ts'
 import type { Queries } from '../database/connect.ts'
 
-interface Row {
+interface Running {
   id: number
   name: string
   state: FollowupState
   program: Program
-  inside: number
-  due: Date | null
 }
 
 /** The forms that stand on each page, as it is live, or as it is written where it is not. */
@@ -39,7 +37,7 @@ async function startedByForms(q: Queries): Promise<Map<number, number[]>> {
 }
 
 const startsAt = (
-  { id, program }: Row,
+  { id, program }: Running,
   page: number,
   forms: readonly number[],
   started: ReadonlySet<number>,
@@ -53,44 +51,47 @@ const startsAt = (
       (rule.kind === 'pageVisited' && rule.page === page),
   )
 
-/** What hangs below each of these pages: the follow-ups that begin with a form on it, or with a visit. */
+/**
+ * What hangs below each of these pages: the follow-ups that begin with a form on it, or with a visit.
+ * @param forms those that stand on each page
+ */
 export async function hangingFollowups(
   q: Queries,
   pages: readonly number[],
+  forms: ReadonlyMap<number, readonly number[]>,
 ): Promise<Map<number, HangingFollowup[]>> {
   if (pages.length === 0) return new Map()
-  const [forms, byForm] = [await formsOn(q, pages), await startedByForms(q)]
-  const followups = await q.rows<Row>(
-    `select id, name, state, program, coalesce(inside, 0) inside, due from followup left join (
-       select followup_id, count(*)::int inside, min(wakes_at) due from enrolment
-       join contact on contact.id = contact_id and not rehearsal where ended_at is null group by 1) counted
-       on followup_id = id
-     where state <> 'archived' order by name, id`,
+  const byForm = await startedByForms(q)
+  const all = await q.rows<Running>(
+    `select id, name, state, program from followup where state <> 'archived' order by name, id`,
   )
-  const { emails } = await loadNames(
-    q,
-    followups.flatMap(({ program }) => emailsOf(program).map((id) => ({ kind: 'emails' as const, id }))),
-  )
-  return new Map(
+  const below = new Map(
     pages.map((page) => {
       const here = forms.get(page) ?? []
       const started = new Set(here.flatMap((form) => byForm.get(form) ?? []))
-      return [
-        page,
-        followups
-          .filter((each) => startsAt(each, page, here, started))
-          .map(({ id, name, state, inside, due, program }) => ({
-            id,
-            name,
-            state,
-            inside,
-            nextDueAt: due?.toISOString() ?? null,
-            emails: emailsOf(program).map((email) => ({
-              id: email,
-              name: emails[email] ?? 'something deleted',
-            })),
-          })),
-      ]
+      return [page, all.filter((each) => startsAt(each, page, here, started))]
     }),
   )
+  const hanging = [...new Set([...below.values()].flat())]
+  // Only of those that hang here: there may be a million people inside of others.
+  const counted = await q.rows<{ id: number; inside: number; due: Date | null }>(
+    `select followup_id id, count(*)::int inside, min(wakes_at) due from enrolment
+     join contact on contact.id = contact_id and not rehearsal
+     where followup_id = any($1) and ended_at is null group by 1`,
+    [hanging.map(({ id }) => id)],
+  )
+  const counts = new Map(counted.map((row) => [row.id, row]))
+  const { emails } = await loadNames(
+    q,
+    hanging.flatMap(({ program }) => emailsOf(program).map((id) => ({ kind: 'emails' as const, id }))),
+  )
+  const shown = ({ id, name, state, program }: Running): HangingFollowup => ({
+    id,
+    name,
+    state,
+    inside: counts.get(id)?.inside ?? 0,
+    nextDueAt: counts.get(id)?.due?.toISOString() ?? null,
+    emails: emailsOf(program).map((email) => ({ id: email, name: emails[email] ?? 'something deleted' })),
+  })
+  return new Map([...below].map(([page, these]) => [page, these.map(shown)]))
 }

@@ -12,21 +12,28 @@ type Row = Funnel & { visitors: number; contacts: number; trend: number[] }
 export async function listFunnels({ database, clock }: Platform): Promise<FunnelRow[]> {
   const now = clock.now()
   const rows = await database.rows<Row>(
-    `select ${funnelColumns}, coalesce(came.visitors, 0) visitors, coalesce(took.contacts, 0) contacts, came.trend
-     from funnel
-     cross join lateral (select greatest($1, coalesce(counted_since, $1)) since,
-       array(select (each->>'page')::bigint from jsonb_array_elements(stations) each where each->>'kind' = 'page') pages) of
-     cross join lateral (
-       select count(distinct visitor)::int visitors,
-         array(select (select count(distinct visitor)::int from visit
-             where page_id = of.pages[1] and at >= of.since
-               and at > $2::timestamptz - (back + 1) * interval '1 day' and at <= $2::timestamptz - back * interval '1 day')
-           from generate_series($3::int - 1, 0, -1) back) trend
-       from visit where page_id = of.pages[1] and at >= of.since) came
-     cross join lateral (
-       select count(distinct contact_id)::int contacts from activity
+    // Visits and forms are gone through once, however many funnels they belong to. A visitor is of one day: what tells
+    // a browser again is forgotten with it.
+    `with line as (
+       select id, greatest($1::timestamptz, coalesce(counted_since, $1)) since,
+         array(select (each->>'page')::bigint from jsonb_array_elements(stations) each where each->>'kind' = 'page') pages
+       from funnel),
+     came as (
+       select page_id, visitor, max(at) at from visit
+       where at >= $1 and page_id in (select pages[1] from line) group by 1, 2),
+     sent as (
+       select (details->>'page')::bigint page_id, contact_id, max(at) at from activity
        join contact on contact.id = contact_id and not rehearsal
-       where kind = 'formSent' and at >= of.since and (details->>'page')::bigint = any(of.pages)) took
+       where kind = 'formSent' and at >= $1 group by 1, 2)
+     select ${funnelColumns}, line.visitors, line.contacts, line.trend
+     from funnel join (
+       select line.id,
+         (select count(*)::int from came where page_id = pages[1] and at >= since) visitors,
+         (select count(distinct contact_id)::int from sent where page_id = any(pages) and at >= since) contacts,
+         array(select (select count(*)::int from came where page_id = pages[1] and at >= since
+             and at > $2::timestamptz - (back + 1) * interval '1 day' and at <= $2::timestamptz - back * interval '1 day')
+           from generate_series($3::int - 1, 0, -1) back) trend
+       from line) line on line.id = funnel.id
      order by changed_at desc, funnel.id`,
     [new Date(now - month), new Date(now), trendDays],
   )

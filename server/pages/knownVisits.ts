@@ -14,9 +14,13 @@ export interface KnownVisit {
 /** Who reloads a page within a minute has visited it once. */
 const repeatedWithin = 60_000
 
+/** A scanner of mail that follows a link looks at the page behind it within so long. */
+const scannedWithin = 60_000
+
 /**
  * Writes the visits of known people into their journals, where they start, wake and score like all that people do: not
- * of those who wish not to be followed. Somebody in rehearsal visits by their own clock.
+ * of those who wish not to be followed, nor what a scanner of their mail looks at. Somebody in rehearsal visits by their
+ * own clock.
  */
 export async function recordKnownVisits(q: Queries, visits: readonly KnownVisit[]): Promise<void> {
   if (visits.length === 0) return
@@ -27,9 +31,18 @@ export async function recordKnownVisits(q: Queries, visits: readonly KnownVisit[
     [[...new Set(visits.map(({ contact }) => contact))]],
   )
   const aheadOf = new Map(people.map(({ id, ahead }) => [id, ahead]))
+  const scans = await q.rows<{ contact: number; at: Date }>(
+    `select contact_id contact, at from machine_click join message on message.id = message_id
+     where contact_id = any($1) and at > $2`,
+    [[...aheadOf.keys()], new Date(Math.min(...visits.map(({ at }) => at)) - scannedWithin)],
+  )
   const known = visits
     .filter(({ contact }) => aheadOf.has(contact))
     .map(({ contact, page, at }) => ({ contact, page, at: at + (aheadOf.get(contact) ?? 0) }))
+    .filter(
+      ({ contact, at }) =>
+        !scans.some((scan) => scan.contact === contact && Math.abs(at - scan.at.getTime()) <= scannedWithin),
+    )
     .sort((a, b) => a.at - b.at)
   const before = await q.rows<{ contact: number; page: number; at: Date }>(
     `select distinct activity.contact_id contact, (details->>'page')::bigint page, activity.at

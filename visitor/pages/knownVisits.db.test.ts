@@ -90,6 +90,27 @@ describe('a visit by somebody who is known', () => {
     expect(await visited(id)).toEqual([])
   })
 
+  it('is none where a scanner of their mail followed the link a moment before', async () => {
+    const id = await on.add('scanned@postbox.test')
+    const message = await on.q.row<{ id: number }>(
+      `insert into message (email_id, contact_id, purpose, state, queued_at, due_at)
+       values ($1, $2, 'marketing', 'sent', $3, $3) returning id`,
+      [on.install.emails.invitation, id, new Date(on.install.clock.now())],
+    )
+    await on.q.rows(
+      `insert into machine_click (message_id, link_id, at, agent, device)
+       select $1, id, $2, 'scanner', 'computer' from email_link limit 1`,
+      [message?.id, new Date(on.install.clock.now())],
+    )
+    await look(id)
+    await written()
+    expect(await visited(id)).toEqual([])
+    on.install.clock.move(61_000)
+    await look(id)
+    await written()
+    expect(await visited(id)).toEqual([page])
+  })
+
   it('is by their own clock in rehearsal, and counted in no number', async () => {
     const id = await on.add('made.up@rehearsal.example', { rehearsal: true })
     const until = on.install.clock.now() + 86_400_000
