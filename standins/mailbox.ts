@@ -1,4 +1,4 @@
-import { appendFileSync, existsSync, readFileSync, writeFileSync } from 'node:fs'
+import { appendFileSync, existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { simpleParser, type ParsedMail } from 'mailparser'
 import { inboxMessage, type InboxMessage } from '../contract/email.ts'
 
@@ -85,7 +85,11 @@ export function createMailbox(file: string | null): Mailbox {
     empty(to) {
       const gone = to.toLowerCase()
       messages = messages.filter((message) => message.to.some((address) => address.toLowerCase() !== gone))
-      if (file) writeFileSync(file, messages.map((message) => `${JSON.stringify(message)}\n`).join(''))
+      if (!file) return
+      // Beside it, then in its place: a process that is killed meanwhile loses nobody's mail.
+      const kept = messages.map((message) => `${JSON.stringify(message)}\n`).join('')
+      writeFileSync(`${file}.new`, kept)
+      renameSync(`${file}.new`, file)
     },
   }
 }

@@ -94,6 +94,24 @@ describe('the mailbox of an install', () => {
     await rm(folder, { recursive: true })
   })
 
+  it('of one address is emptied for good, and nobody else’s', async () => {
+    const folder = await mkdtemp(join(tmpdir(), 'nurtel-mailbox-'))
+    const file = join(folder, 'inbox.jsonl')
+    const first = createMailbox(file)
+    await first.take(raw, ['c@d.test'], at)
+    await first.take(raw, ['e@f.test'], at)
+    await first.take(raw, ['C@D.test', 'e@f.test'], at)
+    first.empty('c@D.TEST')
+    for (const mailbox of [first, createMailbox(file)])
+      expect(mailbox.list({}).map(({ id, to }) => [id, to])).toEqual([
+        [2, ['e@f.test']],
+        // It went to somebody else as well.
+        [3, ['C@D.test', 'e@f.test']],
+      ])
+    expect((await first.take(raw, ['g@h.test'], at)).id).toBe(4)
+    await rm(folder, { recursive: true })
+  })
+
   it('that cannot be read begins empty', async () => {
     const folder = await mkdtemp(join(tmpdir(), 'nurtel-mailbox-'))
     await writeFile(join(folder, 'inbox.jsonl'), 'no JSON\n\n[]\n')

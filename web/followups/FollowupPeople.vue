@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { InsideList, MovePeople } from '../../contract/followups.ts'
@@ -23,16 +24,21 @@ const params = { id: props.id }
 const { view, problem, steps: running, titleOf } = useFollowup(props.id)
 
 const typed = ref('')
+const search = refDebounced(typed, 200)
 const step = ref<string | null>(null)
 const size = 50
 const pages = useCursorPages(size)
-watch([typed, step], pages.reset)
-const { data, reload } = useLoaded(
+watch([search, step], pages.reset)
+const {
+  data,
+  problem: notLoaded,
+  reload,
+} = useLoaded(
   (signal) =>
     call(api.followups.inside, {
       params,
       query: {
-        search: typed.value,
+        search: search.value,
         step: step.value ?? undefined,
         after: pages.after.value ?? undefined,
         size,
@@ -40,7 +46,7 @@ const { data, reload } = useLoaded(
       signal,
     }),
   ['followups'],
-  () => [typed.value, step.value, pages.after.value],
+  () => [search.value, step.value, pages.after.value],
 )
 
 const steps = computed(() => running.value.map(({ id, title }) => ({ value: id, title })))
@@ -61,7 +67,8 @@ async function move(to: MovePeople['to']): Promise<void> {
   await attempt(async () => {
     const { moved: count } = await call(api.followups.move, { params, body: { who: { people }, to } })
     const left = people.length - count
-    const stay = left > 0 ? `; ${peopleOf(left)} stay, since it would lead back` : ''
+    const stay =
+      left > 0 ? `; ${peopleOf(left)} ${left === 1 ? 'stays' : 'stay'}, since it would lead back` : ''
     moved.value = to.where === 'out' ? `${peopleOf(count)} taken out.` : `${peopleOf(count)} moved${stay}.`
     chosen.value = []
     await reload()
@@ -75,7 +82,7 @@ async function move(to: MovePeople['to']): Promise<void> {
       <v-select v-model="step" :items="steps" label="Stands at" clearable width="240" />
       <v-text-field v-model="typed" label="Search by name or address" width="240" clearable />
     </FollowupHead>
-    <ProblemNote :problem="problem ?? refused" />
+    <ProblemNote :problem="problem ?? notLoaded ?? refused" />
     <div
       v-if="chosen.length"
       class="bulk panel"
@@ -104,7 +111,7 @@ async function move(to: MovePeople['to']): Promise<void> {
         v-model="chosen"
         :headers="columns as never"
         :items="data?.rows ?? []"
-        :loading="data === null"
+        :loading="data === null && !notLoaded"
         item-value="contact"
         show-select
         :items-per-page="-1"

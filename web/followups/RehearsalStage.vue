@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onScopeDispose, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import * as api from '../../contract/api.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
@@ -7,7 +7,7 @@ import PersonJournal from '../audience/people/PersonJournal.vue'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
-import { useRehearsal } from '../frame/rehearsal.ts'
+import { useOnStage } from '../frame/rehearsal.ts'
 import StateMark from '../frame/StateMark.vue'
 import { useLoaded } from '../loading.ts'
 import { whenOf } from '../wording.ts'
@@ -20,7 +20,6 @@ import { useStageClock } from './stageClock.ts'
 /** Somebody in rehearsal for real: what they see on one side, what the system did on the other, their clock above. */
 const props = defineProps<{ id: number }>()
 const session = useSession()
-const rehearsal = useRehearsal()
 const subjects = ['audience', 'followups', 'email'] as const
 const { data: person, problem } = useLoaded(
   (signal) => call(api.people.view, { params: { id: props.id }, signal }),
@@ -35,12 +34,7 @@ const { data: enrolments } = useLoaded(
   subjects,
 )
 
-watch(person, (seen) => {
-  rehearsal.stage = seen?.rehearsal
-    ? { id: seen.id, name: seen.firstName || seen.address, now: seen.now }
-    : null
-})
-onScopeDispose(() => (rehearsal.stage = null))
+useOnStage(person)
 
 const { refused, goingTo, go, stop } = useStageClock(props.id)
 const until = ref<string | null>(null)

@@ -35,7 +35,7 @@ const {
   ['funnels', 'pages', 'followups', 'audience'],
   () => days.value,
 )
-const { data: findings } = useLoaded(
+const { data: findings, problem: notChecked } = useLoaded(
   (signal) => call(api.funnels.check, { params: { id: props.id }, signal }),
   ['funnels', 'pages', 'followups', 'email'],
 )
@@ -91,7 +91,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 
 <template>
   <div class="screen">
-    <ProblemNote :problem="problem ?? line.refused.value ?? refused" />
+    <ProblemNote :problem="problem ?? notChecked ?? line.refused.value ?? refused" />
     <template v-if="view">
       <div class="screen-head">
         <h1>{{ view.name }}</h1>

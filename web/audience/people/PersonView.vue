@@ -1,9 +1,9 @@
 <script setup lang="ts">
-import { computed, onScopeDispose, watch } from 'vue'
+import { computed } from 'vue'
 import * as api from '../../../contract/api.ts'
 import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
-import { useRehearsal } from '../../frame/rehearsal.ts'
+import { useOnStage } from '../../frame/rehearsal.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import StateMark from '../../frame/StateMark.vue'
 import { useLoaded } from '../../loading.ts'
@@ -16,7 +16,6 @@ import PersonWhereabouts from './PersonWhereabouts.vue'
 
 const props = defineProps<{ id: number }>()
 
-const rehearsal = useRehearsal()
 const subjects = ['audience', 'followups', 'email'] as const
 const { data: person, problem } = useLoaded(
   (signal) => call(api.people.view, { params: { id: props.id }, signal }),
@@ -29,13 +28,7 @@ const { data: enrolments } = useLoaded(
   () => props.id,
 )
 
-// The clock strip turns amber while somebody in rehearsal is looked at.
-watch(person, (seen) => {
-  rehearsal.stage = seen?.rehearsal
-    ? { id: seen.id, name: seen.firstName || seen.address, now: seen.now }
-    : null
-})
-onScopeDispose(() => (rehearsal.stage = null))
+useOnStage(person)
 
 const { refused, attempt } = useAttempts()
 const shown = computed(() => problem.value ?? refused.value)
