@@ -13,14 +13,20 @@ export interface CheckedPage {
   content: PageContent
   /** Lessons of one course lead to each other by themselves. */
   course: number | null
-  forms: readonly { id: number; name: string; content: FormContent }[]
+  forms: readonly CheckedForm[]
   /** Follow-ups that a form on it starts by itself, or that begin with it. */
   followups: readonly CheckedFollowup[]
   /** Other funnels through it. */
   otherFunnels: readonly string[]
 }
 
-export interface CheckedFollowup {
+export interface CheckedForm {
+  id: number
+  name: string
+  content: FormContent
+}
+
+interface CheckedFollowup {
   id: number
   name: string
   state: string

@@ -1,56 +1,30 @@
-import { emailContent } from '../../core/email/email.ts'
 import { documentLinks } from '../../core/blocks/walk.ts'
-import type { Target } from '../../core/blocks/target.ts'
 import {
   checkFunnel,
-  type CheckedFollowup,
+  type CheckedForm,
   type CheckedPage,
   type CheckedStation,
   type FunnelFinding,
 } from '../../core/funnels/departureCheck.ts'
+import { findingsOf } from '../../core/pages/findings.ts'
 import type { PagePurpose } from '../../core/pages/page.ts'
-import type { HangingFollowup } from '../../contract/funnels.ts'
 import type { FindingView } from '../../contract/drafts.ts'
 import { formDrafts } from '../capture/formDrafts.ts'
 import type { Queries } from '../database/connect.ts'
-import { emailDrafts } from '../email/emailDrafts.ts'
+import { checkEmails } from '../email/emailDrafts.ts'
 import { followupDrafts } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
 import { pageDrafts } from '../pages/drafts.ts'
+import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById } from './funnels.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 
-interface Drafts<Content> {
-  newest: (q: Queries, id: number) => Promise<{ content: Content }>
-  findings: (q: Queries, id: number, content: Content, at: Date) => Promise<FindingView[]>
-}
-
 /** What the own check of a thing says, with its name before it and its editor behind it. */
-async function ownFindings<Content>(
-  q: Queries,
-  drafts: Drafts<Content>,
+const told = (
   { id, name, path }: { id: number; name: string; path: string },
-  at: Date,
-): Promise<FunnelFinding[]> {
-  const { content } = await drafts.newest(q, id)
-  const found = await drafts.findings(q, id, content, at)
-  return found.map(({ level, words }) => ({ level, words: `“${name}”: ${words}`, part: `${path}/${id}` }))
-}
-
-/** Where the links of emails lead, by email. */
-async function leadsOfEmails(q: Queries, emails: readonly number[]): Promise<Map<number, Target[]>> {
-  const rows = await q.rows<{ id: number; content: unknown }>(
-    `select email.id, content from email join lateral (select content from email_version where email_id = email.id
-       order by number desc limit 1) newest on true where email.id = any($1)`,
-    [emails],
-  )
-  return new Map(
-    rows.map(({ id, content }) => {
-      const read = emailContent.safeParse(content)
-      return [id, read.success ? documentLinks(read.data.document).map(({ target }) => target) : []]
-    }),
-  )
-}
+  findings: readonly Pick<FindingView, 'level' | 'words'>[],
+): FunnelFinding[] =>
+  findings.map(({ level, words }) => ({ level, words: `“${name}”: ${words}`, part: `${path}/${id}` }))
 
 interface PageRow {
   id: number
@@ -74,57 +48,60 @@ export async function checkOf(q: Queries, id: number, at: Date): Promise<FunnelF
      from page where page.id = any($1)`,
     [ids, id],
   )
-  const forms = await formsOn(q, ids)
-  const hanging = await hangingFollowups(q, ids, forms)
+  const formsOf = await formsOn(q, ids)
+  const hanging = await hangingFollowups(q, ids, formsOf)
   const below = [...new Map([...hanging.values()].flat().map((each) => [each.id, each])).values()]
-  const leads = await leadsOfEmails(
-    q,
-    below.flatMap(({ emails }) => emails.map((email) => email.id)),
+  const emails = new Map(below.flatMap((each) => each.emails).map((email) => [email.id, email.name]))
+  const written = await checkEmails(q, [...emails.keys()], at)
+  const leads = new Map(
+    written.map((email) => [email.id, documentLinks(email.content.document).map(({ target }) => target)]),
   )
-  const names = new Map(
-    (
-      await q.rows<{ id: number; name: string }>('select id, name from form where id = any($1)', [
-        [...forms.values()].flat(),
-      ])
-    ).map((form) => [form.id, form.name]),
+  const own: FunnelFinding[] = written.flatMap(({ id: email, errors }) =>
+    told(
+      { id: email, name: emails.get(email) ?? '', path: '/library/emails' },
+      errors.map((words) => ({ level: 'error', words })),
+    ),
   )
-  const checked = (followup: HangingFollowup): CheckedFollowup => ({
-    ...followup,
-    leads: followup.emails.flatMap((email) => leads.get(email.id) ?? []),
-  })
+  for (const { id: followup, name } of below) {
+    const { content } = await followupDrafts.newest(q, followup)
+    const found = await followupDrafts.findings(q, followup, content, at)
+    own.push(...told({ id: followup, name, path: '/follow-ups' }, found))
+  }
+  const forms = new Map<number, CheckedForm>()
+  for (const form of await q.rows<{ id: number; name: string }>(
+    'select id, name from form where id = any($1) order by id',
+    [[...formsOf.values()].flat()],
+  )) {
+    const { content } = await formDrafts.newest(q, form.id)
+    forms.set(form.id, { ...form, content })
+    own.push(...told({ ...form, path: '/library/forms' }, await formDrafts.findings(q, form.id, content, at)))
+  }
+  const around = await surroundingsOf(q, at)
   const pages = new Map<number, CheckedPage>()
-  for (const { others, ...row } of rows)
+  for (const { others, ...row } of rows) {
+    const { content } = await pageDrafts.newest(q, row.id)
     pages.set(row.id, {
       ...row,
-      content: (await pageDrafts.newest(q, row.id)).content,
+      content,
       otherFunnels: others,
-      forms: await Promise.all(
-        (forms.get(row.id) ?? [])
-          .filter((form) => names.has(form))
-          .map(async (form) => ({
-            id: form,
-            name: names.get(form) ?? '',
-            content: (await formDrafts.newest(q, form)).content,
-          })),
-      ),
-      followups: (hanging.get(row.id) ?? []).map(checked),
+      forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
+      followups: (hanging.get(row.id) ?? []).map((each) => ({
+        ...each,
+        leads: each.emails.flatMap((email) => leads.get(email.id) ?? []),
+      })),
     })
+    own.push(
+      ...told(
+        { id: row.id, name: row.name, path: '/library/pages' },
+        findingsOf(content, row.purpose, around),
+      ),
+    )
+  }
   const stations = line.map((each): CheckedStation => {
     const page = each.kind === 'page' ? (pages.get(each.page) ?? null) : null
     const title = each.kind === 'page' ? (page?.name ?? '') : each.name
     return { id: each.id, title, kind: each.kind, page }
   })
-  const own: FunnelFinding[] = []
-  for (const { id: page, name } of rows)
-    own.push(...(await ownFindings(q, pageDrafts, { id: page, name, path: '/library/pages' }, at)))
-  for (const [form, name] of names)
-    own.push(...(await ownFindings(q, formDrafts, { id: form, name, path: '/library/forms' }, at)))
-  for (const { id: followup, name } of below)
-    own.push(...(await ownFindings(q, followupDrafts, { id: followup, name, path: '/follow-ups' }, at)))
-  for (const email of leads.keys()) {
-    const { name } = await emailDrafts.thing(q, email)
-    own.push(...(await ownFindings(q, emailDrafts, { id: email, name, path: '/library/emails' }, at)))
-  }
   return [...checkFunnel(stations), ...own].sort(
     (a, b) => Number(a.level === 'advice') - Number(b.level === 'advice'),
   )

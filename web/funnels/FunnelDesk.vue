@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiRedo, mdiUndo } from '@mdi/js'
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import * as api from '../../contract/api.ts'
@@ -17,7 +17,7 @@ import { useSession } from '../workspace/session.ts'
 import AddStation from './AddStation.vue'
 import FunnelDiagram from './FunnelDiagram.vue'
 import FunnelSettings from './FunnelSettings.vue'
-import { useLine } from './line.ts'
+import { countedEvery, useLine } from './line.ts'
 import StationInspector from './StationInspector.vue'
 
 /** A funnel seen whole: its stations from left to right, who goes on from each to the next, and what hangs below. */
@@ -32,12 +32,14 @@ const {
   reload,
 } = useLoaded(
   (signal) => call(api.funnels.view, { params: { id: props.id }, query: { days: days.value }, signal }),
-  ['funnels', 'pages', 'followups', 'audience'],
+  ['funnels', 'pages'],
   () => days.value,
 )
+// People come all the time: they are counted again by the minute, not at each of them.
+useIntervalFn(reload, countedEvery)
 const { data: findings, problem: notChecked } = useLoaded(
   (signal) => call(api.funnels.check, { params: { id: props.id }, signal }),
-  ['funnels', 'pages', 'followups', 'email'],
+  ['funnels', 'pages'],
 )
 const line = useLine(props.id, reload)
 watch(view, (found) => found && line.take(found))
@@ -157,7 +159,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             </p>
             <p class="soft">
               Where a button leads to the <b>next step of the funnel</b>, it follows the order of the line by
-              itself.
+              itself, once the funnel is live.
             </p>
           </div>
         </aside>

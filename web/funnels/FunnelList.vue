@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { FunnelRow } from '../../contract/funnels.ts'
@@ -14,13 +15,15 @@ import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { rateOf } from '../rate.ts'
 import { countOf } from '../wording.ts'
+import { countedEvery } from './line.ts'
 import NewFunnel from './NewFunnel.vue'
 import TrendLine from './TrendLine.vue'
 
-const { data, problem } = useLoaded(
+const { data, problem, reload } = useLoaded(
   (signal) => call(api.funnels.list, { signal }),
-  ['funnels', 'pages', 'audience'],
+  ['funnels', 'pages'],
 )
+useIntervalFn(reload, countedEvery)
 
 const typed = ref('')
 const state = ref<StateFilter>('current')

@@ -9,6 +9,9 @@ import { newPartId } from '../blocks/editing.ts'
 /** A fresh id for a station. */
 export const newStationId = (): string => `s-${newPartId().slice(0, 16)}`
 
+/** How often visitors are counted again while somebody looks (milliseconds). */
+export const countedEvery = 60_000
+
 type Line = readonly Station[]
 
 /**
