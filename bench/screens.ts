@@ -1,8 +1,8 @@
-import { gzipSync } from 'node:zlib'
 import { chromium as engine, type BrowserContext, type Page } from '@playwright/test'
 import { chromium } from '../e2e/browser.ts'
 import { startDemo } from '../e2e/demo.ts'
 import { signIn } from '../e2e/marketer.ts'
+import { todayScript } from '../testing/todayScript.ts'
 import { quantile, report, round, type Measured } from './report.ts'
 import { clickAt, interactionsOf, recordInteractions } from './screens/interactions.ts'
 import { plainPage } from './screens/plainPage.ts'
@@ -86,23 +86,6 @@ async function measurePlain(page: Page): Promise<number[]> {
   ]
 }
 
-/** How much JavaScript a first visit of Today loads, in kB (1,000 bytes) as gzip packs each file. */
-async function measureToday(context: BrowserContext): Promise<number> {
-  const page = await context.newPage()
-  let bytes = 0
-  const reading: Promise<void>[] = []
-  page.on('response', (response) => {
-    if (/\.js$/.test(new URL(response.url()).pathname))
-      reading.push(response.body().then((body) => void (bytes += gzipSync(body).length)))
-  })
-  await page.goto('/app/today')
-  await page.getByRole('region', { name: 'Departures, by time' }).waitFor()
-  await page.waitForTimeout(1_000)
-  await Promise.all(reading)
-  await page.close()
-  return bytes / 1_000
-}
-
 /** How fluent the two heaviest screens are, and how much Today needs before it is there. */
 export async function screens(): Promise<void> {
   const demo = await startDemo()
@@ -124,7 +107,7 @@ export async function screens(): Promise<void> {
 
     const visitor = await newContext()
     await visitor.addCookies(await context.cookies())
-    const today = await measureToday(visitor)
+    const today = await todayScript(await visitor.newPage())
 
     const figures = {
       list_ms: round(quantile(list, 0.95)),

@@ -253,5 +253,4 @@ export const followups = {
     query: z.object({ person: z.coerce.number().int().positive().optional() }),
     answer: rehearsalMaterial,
   }),
-  retry: post('/followups/:id/retry', {}),
 } as const

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { faultsOf } from '../testing/markup.ts'
+import { todayScript } from '../testing/todayScript.ts'
 import { expectNoFindings } from './accessibility.ts'
 import { signIn } from './marketer.ts'
 
@@ -132,6 +133,18 @@ test('Today and a person can be read on a phone', async ({ page }) => {
     const wider = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)
     expect(wider, `${path} scrolls sideways`).toBeLessThanOrEqual(0)
   }
+})
+
+test('the first visit of Today brings no shapes of screens that it does not show', async ({
+  page,
+  browser,
+  baseURL,
+}) => {
+  await signIn(page)
+  const visitor = await browser.newContext({ baseURL })
+  await visitor.addCookies(await page.context().cookies())
+  expect(await todayScript(await visitor.newPage())).toBeLessThanOrEqual(180)
+  await visitor.close()
 })
 
 test('a timetable is read with the arrow keys', async ({ page }) => {

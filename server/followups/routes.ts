@@ -26,7 +26,7 @@ import { listFollowups, rehearsalMaterial, viewFollowup } from './views.ts'
 export function followupRoutes(platform: WebPlatform): Router {
   const routes = Router()
   const { database, clock } = platform
-  const { followups, people } = api
+  const { followups, people, setAside } = api
   const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
 
   handle(routes, followups.list, () => listFollowups(platform))
@@ -83,7 +83,7 @@ export function followupRoutes(platform: WebPlatform): Router {
   handle(routes, followups.rehearsal, ({ params, query }) =>
     rehearsalMaterial(platform, params.id, query.person),
   )
-  handle(routes, followups.retry, ({ params }) => retrySetAside(platform, params.id))
+  handle(routes, setAside.retry, ({ params }) => retrySetAside(platform, params.id))
   handle(routes, people.enrolments, ({ params }) => enrolmentsOf(platform, params.id))
   handle(routes, people.setRehearsal, ({ params, body }) => setRehearsal(platform, params.id, body.on))
   handle(routes, people.jump, ({ params, body }) => jump(platform, params.id, body))

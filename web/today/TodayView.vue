@@ -19,7 +19,7 @@ useIntervalFn(() => void reload(), 30_000)
 const { refused, busy, attempt } = useAttempts()
 const retry = (id: number): Promise<boolean> =>
   attempt(async () => {
-    await call(api.followups.retry, { params: { id } })
+    await call(api.setAside.retry, { params: { id } })
     await reload()
   })
 </script>
