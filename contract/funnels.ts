@@ -1,7 +1,11 @@
 import { z } from 'zod'
+import { emailContent } from '../core/email/email.ts'
+import { program } from '../core/followups/program.ts'
+import { funnelMend } from '../core/funnels/finding.ts'
 import { goal, label, stations } from '../core/funnels/funnel.ts'
-import { pagePurpose } from '../core/pages/page.ts'
-import { archiveRequest, findingView, libraryName, thingState } from './drafts.ts'
+import { funnelSettings } from '../core/funnels/settings.ts'
+import { pageContent, pagePath, pagePurpose } from '../core/pages/page.ts'
+import { archiveRequest, draftPlace, findingView, libraryName, thingState } from './drafts.ts'
 import { followupState } from './followups.ts'
 import { created, get, post } from './route.ts'
 
@@ -35,9 +39,8 @@ export const hangingFollowup = z.object({
 })
 export type HangingFollowup = z.infer<typeof hangingFollowup>
 
-/** A station as its diagram shows it. */
-export const stationView = z.object({
-  id: z.string(),
+/** A page on a track of a station, with what it has counted. */
+const track = {
   title: z.string(),
   /** Null where it is an address elsewhere. */
   purpose: pagePurpose.nullable(),
@@ -50,6 +53,14 @@ export const stationView = z.object({
   visitors: z.number().int(),
   /** Whom a form on it took in; null where it has none. */
   contacts: z.number().int().nullable(),
+}
+
+/** A station as its diagram shows it. */
+export const stationView = z.object({
+  id: z.string(),
+  ...track,
+  /** The other page that shares its visitors. */
+  other: z.object({ ...track, share: z.number().int() }).nullable(),
   followups: z.array(hangingFollowup),
 })
 export type StationView = z.infer<typeof stationView>
@@ -66,14 +77,13 @@ export const stretchView = z.object({
 })
 export type StretchView = z.infer<typeof stretchView>
 
-export const funnelSettings = z.object({
-  name: libraryName,
-  goal,
-  labels: z.array(label).max(10),
-})
-export type FunnelSettings = z.infer<typeof funnelSettings>
+/** What a funnel is called, what it is for, and by what it is found. */
+const about = { name: libraryName, goal, labels: z.array(label).max(10) }
 
-export const funnelView = funnelSettings.extend({
+export const funnelEdit = z.object({ ...about, settings: funnelSettings })
+export type FunnelEdit = z.infer<typeof funnelEdit>
+
+export const funnelView = funnelEdit.extend({
   id,
   state: thingState,
   revision,
@@ -89,8 +99,68 @@ export type FunnelView = z.infer<typeof funnelView>
 /** The span that its numbers are of. */
 export const funnelSpan = z.object({ days: z.coerce.number().int().min(1).max(365).default(30) })
 
-export const newFunnel = funnelSettings.extend({ line: stations.default([]) })
+/** What the check says, what puts it right, and who has accepted it. `part` is where one goes to mend it by hand. */
+export const funnelCheck = z.array(
+  findingView.extend({
+    mend: funnelMend.optional(),
+    accepted: z.object({ by: z.string(), why: z.string(), at: z.iso.datetime() }).nullable(),
+  }),
+)
+export type FunnelCheck = z.infer<typeof funnelCheck>
+
+/** What was changed, and as it was before; its draft is saved over with that to undo it. */
+export const mended = z.discriminatedUnion('thing', [
+  z.object({ thing: z.literal('page'), id, ...draftPlace, before: pageContent }),
+  z.object({ thing: z.literal('email'), id, ...draftPlace, before: emailContent }),
+  z.object({ thing: z.literal('followup'), id, ...draftPlace, before: program }),
+  z.object({ thing: z.literal('line'), id, revision, before: stations }),
+  /** An email was published: that stays. */
+  z.object({ thing: z.literal('none') }),
+])
+export type Mended = z.infer<typeof mended>
+
+/** Takes a finding as it is, with a reason; without one it is a finding again. */
+export const acceptRequest = z.object({
+  words: z.string().max(1_000),
+  why: z.string().trim().max(300).nullable(),
+})
+
+/** What is left to do until a funnel is live: ticked by itself as it is done. */
+export const leftToDoView = z.array(
+  z.object({
+    key: z.string(),
+    words: z.string(),
+    done: z.boolean(),
+    /** Where it is done. */
+    to: z.string().nullable(),
+    hint: z.string(),
+    optional: z.boolean(),
+  }),
+)
+export type LeftToDo = z.infer<typeof leftToDoView>[number]
+
+/** Begins a funnel by a starter. */
+export const newFunnel = z.object({
+  ...about,
+  starter: z.string().max(40),
+  /** The first part of the addresses of its pages. */
+  path: pagePath,
+  currency: funnelSettings.shape.currency,
+  /** Of a starter that needs one. */
+  opens: z.iso.date().nullable().default(null),
+  /** Pages that there are already, for one that starts with nothing. */
+  line: stations.default([]),
+})
 export type NewFunnel = z.infer<typeof newFunnel>
+
+/** A copy with pages, forms, emails and follow-ups of its own, or another line through the same pages. */
+export const funnelCopy = z.object({
+  name: libraryName,
+  path: pagePath.nullable(),
+  whole: z.boolean(),
+  tags: z.enum(['shared', 'new']),
+})
+export type FunnelCopy = z.infer<typeof funnelCopy>
 
 export const funnelSave = z.object({ revision, line: stations })
 
@@ -98,14 +168,28 @@ export const funnels = {
   list: get('/funnels', { answer: z.array(funnelRow) }),
   create: post('/funnels', { body: newFunnel, answer: created }),
   view: get('/funnels/:id', { query: funnelSpan, answer: funnelView }),
-  /** `part` is where one goes to mend it. */
-  check: get('/funnels/:id/check', { answer: z.array(findingView) }),
+  check: get('/funnels/:id/check', { answer: funnelCheck }),
+  /** Puts right what one press can; with what undoes it. */
+  mend: post('/funnels/:id/mend', { body: funnelMend, answer: mended }),
+  accept: post('/funnels/:id/accept', { body: acceptRequest }),
+  leftToDo: get('/funnels/:id/left-to-do', { answer: leftToDoView }),
+  /** The file that the funnel gives away, put wherever something waits for it. */
+  giveFile: post('/funnels/:id/give-file', { body: z.object({ file: id }) }),
   save: post('/funnels/:id/line', { body: funnelSave, answer: z.object({ revision }) }),
-  settings: post('/funnels/:id/settings', { body: funnelSettings }),
+  settings: post('/funnels/:id/settings', { body: funnelEdit }),
   goLive: post('/funnels/:id/live', { body: z.object({ live: z.boolean() }) }),
   /** Leaves out of its numbers what was there until now, or takes that back. */
   countAnew: post('/funnels/:id/count-anew', { body: z.object({ anew: z.boolean() }) }),
-  copy: post('/funnels/:id/copy', { answer: created }),
+  copy: post('/funnels/:id/copy', { body: funnelCopy, answer: created }),
+  /** The funnel with all that belongs to it, as one JSON file. */
+  export: get('/funnels/:id/funnel.json', {
+    query: z.object({ media: z.enum(['yes', 'no']).default('yes') }),
+  }),
+  /** The body is such a file. */
+  import: post('/funnels/import', {
+    query: z.object({ name: libraryName.optional(), tags: z.enum(['shared', 'new']).default('shared') }),
+    answer: created,
+  }),
   archive: post('/funnels/:id/archive', { body: archiveRequest }),
   delete: post('/funnels/:id/delete', {}),
 } as const

@@ -77,6 +77,18 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Funnel', station: 'Funnels' },
   },
   {
+    path: '/funnels/:id(\\d+)/settings',
+    component: () => import('./funnels/FunnelSettings.vue'),
+    props: withId,
+    meta: { title: 'Settings of a funnel', station: 'Funnels' },
+  },
+  {
+    path: '/funnels/:id(\\d+)/stage',
+    component: () => import('./funnels/FunnelStage.vue'),
+    props: withId,
+    meta: { title: 'Rehearsal of a funnel', station: 'Funnels' },
+  },
+  {
     path: '/follow-ups',
     component: () => import('./followups/FollowupList.vue'),
     meta: { title: 'Follow-ups', station: 'Follow-ups', detail: 'emails that go out by themselves' },

@@ -1,5 +1,5 @@
 import { referencesOf as referencesOfLeaf } from '../audience/segments/references.ts'
-import { leavesOf } from '../audience/segments/condition.ts'
+import { leavesOf, type Condition } from '../audience/segments/condition.ts'
 import { traitsOf, type Block, type BlockKind } from './block.ts'
 import type { BlockDocument, Column, Section } from './document.ts'
 import type { BlockLink, ShownTo, Traits } from './kinds/blockKind.ts'
@@ -56,6 +56,12 @@ export const documentLinks = (document: BlockDocument): DocumentLink[] =>
       .links(block)
       .filter(({ target }) => target.to !== 'nowhere')
       .map((link) => ({ block: block.id, ...link })),
+  )
+
+/** Whom its sections and blocks are shown to, where not to all. */
+export const conditionsIn = (document: BlockDocument): Condition[] =>
+  [...document.sections, ...[...walk(document)].map(({ block }) => block)].flatMap(({ shownTo }) =>
+    shownTo ? [shownTo.people] : [],
   )
 
 const referencesOfPeople = (shownTo: ShownTo | null): Reference[] =>

@@ -1,7 +1,14 @@
+import type { Names } from '../audience/segments/names.ts'
+import { missingIn } from '../audience/segments/references.ts'
 import type { Target } from '../blocks/target.ts'
-import { documentLinks } from '../blocks/walk.ts'
-import { fieldsOf, type FormContent } from '../capture/form.ts'
+import { conditionsIn, documentLinks, walk } from '../blocks/walk.ts'
+import { consentsOf, fieldsOf, type FormContent } from '../capture/form.ts'
+import type { Finding } from '../pages/findings.ts'
 import { purposes, type PageContent, type PagePurpose } from '../pages/page.ts'
+import type { FunnelFinding, FunnelMend } from './finding.ts'
+import { mendOfBlock } from './mending.ts'
+
+type State = 'draft' | 'live' | 'archived'
 
 /** A page that stands on the line, with what stands on it. */
 export interface CheckedPage {
@@ -9,8 +16,10 @@ export interface CheckedPage {
   name: string
   path: string
   purpose: PagePurpose
-  live: boolean
+  state: State
   content: PageContent
+  /** What its own check finds. */
+  findings: readonly Finding[]
   /** Lessons of one course lead to each other by themselves. */
   course: number | null
   forms: readonly CheckedForm[]
@@ -23,15 +32,18 @@ export interface CheckedPage {
 export interface CheckedForm {
   id: number
   name: string
+  state: State
   content: FormContent
 }
 
-interface CheckedFollowup {
+export interface CheckedFollowup {
   id: number
   name: string
   state: string
   /** Where the links of its emails lead. */
   leads: readonly Target[]
+  /** It sends marketing, which nobody gets who has not agreed to it. */
+  sendsMarketing: boolean
 }
 
 /** A station as it is checked; without its page where that was deleted, or is somebody else's. */
@@ -40,19 +52,37 @@ export interface CheckedStation {
   title: string
   kind: 'page' | 'outside'
   page: CheckedPage | null
+  /** The other page that shares its visitors. */
+  other?: CheckedPage | null
 }
 
-/** Something about a whole funnel that would go wrong, or could be better; `part` is where to go to mend it. */
-export interface FunnelFinding {
-  level: 'error' | 'advice'
-  words: string
-  part: string | null
+/** What a line is checked against. */
+export interface FunnelSurroundings {
+  /** Drafts on the line go live with it; once it is live they are faults. */
+  isLive: boolean
+  names: Names
+  /** Seconds of the films among the files. */
+  filmLengths: Readonly<Record<number, number>>
+  /** Other funnels whose pages begin with the same path. */
+  samePath: readonly string[]
+  /** It is over, or will be, and nobody has said where visitors go then. */
+  endsNowhere: boolean
+  hasEnded: boolean
+  /** Marketing cannot go out without it. */
+  postalAddress: string
+  /** Pairs of the brand's colours that are hard to read, in words. */
+  faint: readonly string[]
+  now: number
 }
 
 /** A form longer than this keeps people from sending it (common practice). */
 const fewFields = 3
+/** Seconds; longer films on a thank-you page are left before their end (common practice). */
+const shortFilm = 60
 
 const placeOf = (page: CheckedPage): string => `/library/pages/${page.id}`
+const tracksOf = ({ page, other }: CheckedStation): CheckedPage[] =>
+  [page, other].flatMap((each) => each ?? [])
 
 /** Where everything on a page leads that is pressed or sent. */
 const leadsFrom = (page: CheckedPage): Target[] =>
@@ -74,71 +104,206 @@ const leadsTo = (target: Target, page: CheckedPage): boolean =>
 /** Can anybody come from one of the stations before to this one, or by an email that begins there? */
 function isReached(line: readonly CheckedStation[], place: number): boolean {
   const here = line[place]
-  return line.slice(0, place).some(({ page }, i) => {
-    if (page === null) return true
-    const leads = leadsFrom(page)
-    if (leads.some(({ to }) => to === 'nextStep') && i === place - 1) return true
-    if (here?.kind === 'outside') return leads.some(({ to }) => to === 'web')
-    if (!here?.page) return true
-    const target = here.page
-    if (isSameCourse(page, target)) return true
-    return [...leads, ...page.followups.flatMap((each) => each.leads)].some((each) => leadsTo(each, target))
+  return line.slice(0, place).some((station, i) => {
+    if (station.page === null) return true
+    return tracksOf(station).some((page) => {
+      const leads = leadsFrom(page)
+      if (leads.some(({ to }) => to === 'nextStep') && i === place - 1) return true
+      if (here?.kind === 'outside') return leads.some(({ to }) => to === 'web')
+      if (!here?.page) return true
+      const target = here.page
+      if (isSameCourse(page, target)) return true
+      return [...leads, ...page.followups.flatMap((each) => each.leads)].some((each) => leadsTo(each, target))
+    })
   })
 }
 
-function findingsOfPage(page: CheckedPage): FunnelFinding[] {
-  const found: FunnelFinding[] = []
-  const say = (level: FunnelFinding['level'], words: string, part: string = placeOf(page)): void => {
-    found.push({ level, words, part })
+type Say = (level: FunnelFinding['level'], words: string, part?: string, mend?: FunnelMend) => void
+
+/** What a page's own check says, with its name before it and what puts it right. */
+function sayOwn(page: CheckedPage, isLive: boolean, leadsOn: boolean, say: Say): void {
+  const blocks = new Map([...walk(page.content.document)].map(({ block }) => [block.id, block]))
+  for (const { level, words, part } of page.findings) {
+    const block = part === null ? undefined : blocks.get(part)
+    // A form that goes live with the funnel is no fault of the page.
+    const form = block?.kind === 'form' ? page.forms.find(({ id }) => id === block.form) : undefined
+    if (form && !isLive && form.state === 'draft' && words.startsWith('Publish the form')) continue
+    // Said of the whole line, more plainly.
+    if (words.startsWith('Search engines may list') && !purposes[page.purpose].listed) continue
+    say(
+      level,
+      `“${page.name}”: ${words}`,
+      part === null ? placeOf(page) : `${placeOf(page)}?part=${part}`,
+      block && mendOfBlock(block, { in: 'page', id: page.id }, leadsOn),
+    )
   }
-  if (!page.live) say('error', `“${page.name}” is not live: publish it first`)
+}
+
+function sayLinks(page: CheckedPage, say: Say): void {
+  for (const { block } of walk(page.content.document))
+    if (page.purpose === 'sales' && block.kind === 'button' && block.target.to === 'web' && !block.newWindow)
+      say(
+        'advice',
+        `“${page.name}”: “${block.label}” leaves the sales page: let it open a new window`,
+        `${placeOf(page)}?part=${block.id}`,
+        { does: 'openNewWindow', page: page.id, block: block.id },
+      )
+}
+
+function sayFilms(page: CheckedPage, { filmLengths, now }: FunnelSurroundings, say: Say): void {
+  for (const { block } of walk(page.content.document)) {
+    const part = `${placeOf(page)}?part=${block.id}`
+    if (block.kind === 'video' && block.source?.from === 'file' && page.purpose === 'thankYou') {
+      const seconds = filmLengths[block.source.file] ?? 0
+      if (seconds > shortFilm)
+        say(
+          'advice',
+          `“${page.name}”: the video takes ${Math.round(seconds)} seconds: a minute is plenty here`,
+          part,
+        )
+    }
+    if (block.kind === 'countdown' && block.until !== null && Date.parse(block.until) < now)
+      say('advice', `“${page.name}”: the countdown has ended: set another date, or take it out`, part, {
+        does: 'removeBlock',
+        in: 'page',
+        id: page.id,
+        block: block.id,
+      })
+  }
+}
+
+/** The file that a file page promises: is there one, and does it come by email as well? */
+function sayPromise(page: CheckedPage, line: readonly CheckedStation[], say: Say): void {
+  if (page.purpose !== 'file') return
+  const files = leadsFrom(page).flatMap((target) => (target.to === 'file' ? [target.file] : []))
+  if (files.length === 0) {
+    say('error', `“${page.name}” gives no file: choose where its button leads`, placeOf(page))
+    return
+  }
+  const pages = line.flatMap(tracksOf)
+  const mailed = [
+    ...pages.flatMap((each) => each.followups.flatMap(({ leads }) => leads)),
+    ...pages
+      .flatMap(({ forms }) => forms.flatMap(({ content }) => content.actions))
+      .flatMap((action): Target[] =>
+        action.does === 'sendFile' && action.file !== null ? [{ to: 'file', file: action.file }] : [],
+      ),
+  ]
+  const comes = mailed.some(
+    (target) => (target.to === 'file' && files.includes(target.file)) || leadsTo(target, page),
+  )
+  if (!comes)
+    say('advice', `The file of “${page.name}” is not mailed: who closes the page has lost it`, placeOf(page))
+}
+
+function sayForms(page: CheckedPage, { isLive }: FunnelSurroundings, say: Say): void {
+  for (const { id, name, state, content } of page.forms) {
+    const place = `/library/forms/${id}`
+    const asked = fieldsOf(content).filter(({ asks }) => asks !== 'consent' && asks !== 'hidden').length
+    if (asked > fewFields)
+      say('advice', `“${name}” asks for ${asked} things: with more than three, fewer people send it`, place)
+    if (isLive && state !== 'live') say('error', `“${name}” is not live: publish it`, place)
+    const sends = page.followups.filter((each) => each.sendsMarketing)
+    if (consentsOf(content).length === 0 && sends.length > 0)
+      say(
+        'error',
+        `“${name}” asks for no consent, and “${sends[0]?.name}” sends marketing: nobody would get it`,
+        place,
+      )
+  }
+}
+
+function sayFollowups(page: CheckedPage, { isLive }: FunnelSurroundings, say: Say): void {
+  for (const { id, name, state } of page.followups)
+    if (state === 'draft' && isLive)
+      say('error', `“${name}” begins here and is not live: nobody gets its emails`, `/follow-ups/${id}`)
+    else if (state === 'paused') say('advice', `“${name}” begins here and is paused`, `/follow-ups/${id}`)
+    else if (state === 'closing')
+      say('advice', `“${name}” begins here and lets nobody in any more`, `/follow-ups/${id}`)
+}
+
+function findingsOfPage(
+  page: CheckedPage,
+  line: readonly CheckedStation[],
+  place: number,
+  around: FunnelSurroundings,
+): FunnelFinding[] {
+  const found: FunnelFinding[] = []
+  const say: Say = (level, words, part = placeOf(page), mend) => {
+    found.push({ level, words, part, ...(mend && { mend }) })
+  }
+  if (page.state === 'archived') say('error', `“${page.name}” is archived: bring it back, or take it out`)
+  else if (around.isLive && page.state === 'draft') say('error', `“${page.name}” is not live: publish it`)
   if (!purposes[page.purpose].listed && page.content.listed)
     say(
       'error',
       `“${page.name}” is a ${purposes[page.purpose].name}, and search engines may list it: turn that off`,
+      placeOf(page),
+      { does: 'unlist', page: page.id },
     )
-  for (const { id, name, content } of page.forms) {
-    const asked = fieldsOf(content).filter(({ asks }) => asks !== 'consent' && asks !== 'hidden').length
-    if (asked > fewFields)
-      say(
-        'advice',
-        `“${name}” asks for ${asked} things: with more than three, fewer people send it`,
-        `/library/forms/${id}`,
-      )
-  }
-  for (const { id, name, state } of page.followups)
-    if (state === 'draft')
-      say('error', `“${name}” begins here and is not live: nobody would get its emails`, `/follow-ups/${id}`)
-    else if (state === 'paused') say('advice', `“${name}” begins here and is paused`, `/follow-ups/${id}`)
+  const asked = [
+    ...conditionsIn(page.content.document),
+    ...(page.content.limitedTo ? [page.content.limitedTo.people] : []),
+  ]
+  const gone = [...new Set(asked.flatMap((each) => missingIn(each, around.names)))]
+  if (gone.length > 0)
+    say('error', `“${page.name}” asks about something that was deleted: ${gone.join(', ')}`)
+  sayForms(page, around, say)
+  sayFollowups(page, around, say)
   for (const other of page.otherFunnels)
     say('advice', `“${page.name}” stands in “${other}” too: its next step can be only one of the two`)
+  sayPromise(page, line, say)
+  sayFilms(page, around, say)
+  sayLinks(page, say)
+  sayOwn(page, around.isLive, place < line.length - 1, say)
+  return found
+}
+
+/** What is wrong with the funnel as a whole, wherever its line leads. */
+function findingsOfWhole(line: readonly CheckedStation[], around: FunnelSurroundings): FunnelFinding[] {
+  const found: FunnelFinding[] = []
+  const say = (level: FunnelFinding['level'], words: string, part: string | null = null): void => {
+    found.push({ level, words, part })
+  }
+  for (const name of around.samePath) say('error', `“${name}” has the same path: give one of them another`)
+  if (around.hasEnded) say('advice', 'It is over: its visitors are led on. Set another end, or archive it')
+  if (around.endsNowhere)
+    say('error', 'It begins or ends at a moment, and nobody has said where visitors go before and after')
+  const sends = line.flatMap(tracksOf).some(({ followups }) => followups.some((each) => each.sendsMarketing))
+  if (sends && !around.postalAddress.trim())
+    say('error', 'Write your postal address: marketing cannot go out without it', '/outbox/sending')
+  for (const words of around.faint)
+    say('advice', `${words} is hard to read: choose other colours`, '/library/brand')
   return found
 }
 
 /**
- * What keeps a funnel from leading its visitors from the first station to the last. What is wrong with a page, a form,
- * an email or a follow-up by itself is found by their own checks.
+ * What keeps a funnel from leading its visitors from the first station to the last, errors first. What is wrong with
+ * an email, a form or a follow-up by itself is found by their own checks.
  */
-export function checkFunnel(line: readonly CheckedStation[]): FunnelFinding[] {
+export function checkFunnel(line: readonly CheckedStation[], around: FunnelSurroundings): FunnelFinding[] {
   if (line.length === 0)
     return [
       { level: 'error', words: 'There is no step yet: add the page that people come to first', part: null },
     ]
-  return line.flatMap(({ title, kind, page }, i): FunnelFinding[] => {
+  const ofStations = line.flatMap((station, i): FunnelFinding[] => {
+    const { id, title, kind, page } = station
     if (kind === 'page' && page === null)
       return [
         {
           level: 'error',
           words: `Step ${i + 1} was deleted: take it out, or put another page there`,
           part: null,
+          mend: { does: 'takeOutStation', station: id },
         },
       ]
-    const found = page ? findingsOfPage(page) : []
+    const found = tracksOf(station).flatMap((each) => findingsOfPage(each, line, i, around))
     if (i > 0 && !isReached(line, i))
       found.push({
         level: 'error',
         words: `Nobody gets to “${title}”: no step before it, and no email, leads there`,
         part: page ? placeOf(page) : null,
+        mend: { does: 'takeOutStation', station: id },
       })
     const leadsOn =
       page === null ||
@@ -154,4 +319,5 @@ export function checkFunnel(line: readonly CheckedStation[]): FunnelFinding[] {
       })
     return found
   })
+  return [...findingsOfWhole(line, around), ...ofStations]
 }

@@ -17,9 +17,20 @@ export const goals: Readonly<Record<Goal, string>> = {
 /** A station keeps its id when it moves, so that a link to it stays right. */
 const stationId = z.string().regex(/^[a-z0-9-]{1,40}$/)
 
-/** A station of the line: one of the business's own pages, or an address elsewhere. */
+/** Another page in the place of a station's, which a share of its visitors get (percent). */
+const otherTrack = z.strictObject({
+  page: z.number().int().positive(),
+  share: z.number().int().min(1).max(99),
+})
+
+/** A station of the line: one of the business's own pages, in two variants by choice, or an address elsewhere. */
 export const station = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('page'), id: stationId, page: z.number().int().positive() }),
+  z.strictObject({
+    kind: z.literal('page'),
+    id: stationId,
+    page: z.number().int().positive(),
+    other: otherTrack.optional(),
+  }),
   z.strictObject({
     kind: z.literal('outside'),
     id: stationId,
@@ -28,6 +39,10 @@ export const station = z.discriminatedUnion('kind', [
   }),
 ])
 export type Station = z.infer<typeof station>
+
+/** The pages of a station: none, one, or two that share its visitors. */
+export const pagesOf = (each: Station): number[] =>
+  each.kind === 'outside' ? [] : each.other ? [each.page, each.other.page] : [each.page]
 
 /** A longer line is two. */
 export const mostStations = 40
@@ -39,13 +54,13 @@ export const stations = z
   .superRefine((all, context) => {
     const [ids, pages] = [new Set<string>(), new Set<number>()]
     all.forEach((each, i) => {
-      const twice =
-        ids.has(each.id) || (each.kind === 'page' && pages.has(each.page))
-          ? 'This step is in the funnel twice'
-          : null
+      const here = pagesOf(each)
+      const isTwice =
+        ids.has(each.id) || new Set(here).size < here.length || here.some((page) => pages.has(page))
       ids.add(each.id)
-      if (each.kind === 'page') pages.add(each.page)
-      if (twice) context.addIssue({ code: 'custom', path: [i], message: twice })
+      for (const page of here) pages.add(page)
+      if (isTwice)
+        context.addIssue({ code: 'custom', path: [i], message: 'This step is in the funnel twice' })
     })
   })
 
@@ -54,7 +69,7 @@ export const label = z.string().trim().min(1).max(40)
 /** Where the button "next step" of a page leads: to the station behind it, in the first funnel that has one. */
 export function stationAfter(funnels: readonly (readonly Station[])[], page: number): Station | null {
   for (const line of funnels) {
-    const here = line.findIndex((each) => each.kind === 'page' && each.page === page)
+    const here = line.findIndex((each) => pagesOf(each).includes(page))
     const next = here < 0 ? undefined : line[here + 1]
     if (next) return next
   }

@@ -4,6 +4,7 @@ import { mkdtemp, readFile, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
+import { parseFile } from 'music-metadata'
 import sharp from 'sharp'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
@@ -47,7 +48,7 @@ const drawings: readonly { of: RegExp; draw: Drawing }[] = [
   },
 ]
 
-/** Makes the small picture of a file's version: the work of the job `previewFile`. Where none can be made there is none. */
+/** Makes the small picture of a file's version, and looks how long a film is: the work of the job `previewFile`. What cannot be told stays open. */
 export async function previewFile(
   { database, log }: Platform,
   { file, version }: { file: number; version: number },
@@ -62,6 +63,14 @@ export async function previewFile(
   try {
     const path = join(folder, 'file')
     await pipeline(databaseStore(database).read(found.key), createWriteStream(path))
+    if (found.mediaType.startsWith('video/')) {
+      const { format } = await parseFile(path, { duration: true, skipCovers: true })
+      await database.rows('update file_version set seconds = $3 where file_id = $1 and number = $2', [
+        file,
+        version,
+        format.duration ?? null,
+      ])
+    }
     const drawn = await drawing.draw(path, folder)
     if (drawn === null) return
     const preview = await sharp(await readFile(drawn), { limitInputPixels: 50_000_000 })

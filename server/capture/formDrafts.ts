@@ -1,17 +1,20 @@
 import type { FindingView } from '../../contract/drafts.ts'
 import { describeFormChanges } from '../../core/capture/describeForm.ts'
 import { consentsOf, formContent, type FormContent } from '../../core/capture/form.ts'
-import { findingsOfForm } from '../../core/capture/formFindings.ts'
+import { findingsOfForm, type FormSurroundings } from '../../core/capture/formFindings.ts'
 import { idsOf, loadKnownThings } from '../audience/describing/knownThings.ts'
 import { draftsOf } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 
+/** What the install says about the things that forms speak of. */
+export const loadFormSurroundings = async (q: Queries): Promise<FormSurroundings> => ({
+  ...(await loadKnownThings(q)),
+  files: await idsOf(q, 'file'),
+  livePages: await idsOf(q, 'page where published_version is not null and archived_at is null'),
+})
+
 const findings = async (q: Queries, _id: number, content: FormContent): Promise<FindingView[]> =>
-  findingsOfForm(content, {
-    ...(await loadKnownThings(q)),
-    files: await idsOf(q, 'file'),
-    livePages: await idsOf(q, 'page where published_version is not null and archived_at is null'),
-  })
+  findingsOfForm(content, await loadFormSurroundings(q))
 
 /** Other words in the place of a consent are another wording: each is kept, so that who agreed to which can be told. */
 async function keepWordings(q: Queries, form: number, content: FormContent, at: Date): Promise<void> {

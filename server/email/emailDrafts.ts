@@ -84,12 +84,21 @@ export const emailDrafts = draftsOf<EmailContent>({
   published,
 })
 
+/** What the newest version of an email says, and what would go wrong with it. */
+export interface EmailCheck {
+  id: number
+  state: ThingState
+  content: EmailContent
+  errors: string[]
+}
+
 /** What the newest versions of many emails say, and what would go wrong with each; nothing is laid out for it. */
 export async function checkEmails(
   q: Queries,
   ids: readonly number[],
   at: Date,
-): Promise<{ id: number; state: ThingState; content: EmailContent; errors: string[] }[]> {
+  site?: Site,
+): Promise<EmailCheck[]> {
   if (ids.length === 0) return []
   const rows = await q.rows<Pick<Thing, 'id' | 'publishedVersion' | 'archivedAt'> & { content: unknown }>(
     `select distinct on (id) id, published_version "publishedVersion", archived_at "archivedAt", content
@@ -97,7 +106,7 @@ export async function checkEmails(
     [ids],
   )
   const around = {
-    ...(await surroundingsOf(q, at, await loadSite(q))),
+    ...(await surroundingsOf(q, at, site)),
     ...(await loadKnownThings(q)),
     senders: await loadSenders(q),
     htmlBytes: 0,

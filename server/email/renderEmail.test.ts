@@ -25,7 +25,7 @@ const site: Site = {
   forms: new Map(),
   popUps: [],
   media: new Set(),
-  lines: [],
+  funnels: [],
   courses: new Map(),
 }
 const values: MergeValues = {

@@ -4,17 +4,13 @@ import type { Program } from '../../core/followups/program.ts'
 import { allSteps, emailsOf } from '../../core/followups/step.ts'
 import { loadProgramContext } from './programContext.ts'
 import type { Queries } from '../database/connect.ts'
-import { checkEmails } from '../email/emailDrafts.ts'
+import { checkEmails, type EmailCheck } from '../email/emailDrafts.ts'
 import { sells } from '../../core/email/email.ts'
 import { loadSendingRules } from '../email/sendingRules.ts'
 
 /** What the check must know of the emails of a program: their newest versions, and what their own checks find. */
-async function checkedEmails(
-  q: Queries,
-  ids: readonly number[],
-  at: Date,
-): Promise<Record<number, CheckedEmail>> {
-  const checked = (await checkEmails(q, ids, at)).map(({ id, state, content, errors }) => {
+function checkedEmails(checks: readonly EmailCheck[]): Record<number, CheckedEmail> {
+  const checked = checks.map(({ id, state, content, errors }) => {
     const email: CheckedEmail = {
       state,
       isEmpty: content.subject.trim() === '' && content.document.sections.length === 0,
@@ -29,12 +25,16 @@ async function checkedEmails(
   return Object.fromEntries(checked)
 }
 
-/** What a follow-up is checked against, as everything is now. */
+/**
+ * What a follow-up is checked against, as everything is now.
+ * @param checks of its emails, where somebody has them already
+ */
 export async function loadCheckContext(
   q: Queries,
   id: number,
   program: Program,
   at: Date,
+  checks?: readonly EmailCheck[],
 ): Promise<CheckContext> {
   const { names, segments } = await loadProgramContext(q, [program])
   const others = await q.rows<{ id: number; name: string; program: Program }>(
@@ -52,7 +52,7 @@ export async function loadCheckContext(
     id,
     names,
     segments,
-    emails: await checkedEmails(q, emailsOf(program), at),
+    emails: checkedEmails(checks ?? (await checkEmails(q, emailsOf(program), at))),
     startedElsewhere:
       elsewhere !== undefined ||
       others.some((other) =>

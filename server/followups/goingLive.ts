@@ -117,28 +117,29 @@ async function publishEmails(q: Queries, ids: readonly number[], doing: Doing): 
   }
 }
 
+/** Makes the newest version what runs, in the transaction of `q`. @throws as `goLive` */
+export async function goLiveIn(q: Queries, id: number, wish: GoLive, doing: Doing): Promise<void> {
+  const before = await running(q, id, true)
+  await publishEmails(q, wish.publish, doing)
+  await followupDrafts.publish(q, id, wish, doing)
+  const { content } = await followupDrafts.newest(q, id)
+  // Where it is paused it stays so until somebody says how it goes on.
+  const state = before.state === 'paused' || before.state === 'closing' ? before.state : 'live'
+  await q.rows('update followup set program = $2, state = $3 where id = $1', [
+    id,
+    JSON.stringify(content),
+    state,
+  ])
+  if (before.published !== null) await keepPlaces(q, id, before.program, content, doing)
+  await writeWakings(q, id, content)
+  await lookAtMembers(q, { id, program: content }, doing.at.getTime(), { first: true })
+  if (wish.resume && before.state === 'paused') await resume(q, id, wish.resume, doing.at.getTime())
+  await announce(q, 'followups', 'audience')
+}
+
 /**
  * Makes the newest version what runs, in one transaction: people keep their places, and nobody gets an email twice.
  * @throws Problem 409 when somebody has changed it meanwhile, 422 when its check found errors
  */
-export async function goLive(platform: Platform, id: number, wish: GoLive, by: string): Promise<void> {
-  await platform.database.inTransaction(async (tx) => {
-    const doing = { by, at: new Date(platform.clock.now()) }
-    const before = await running(tx, id, true)
-    await publishEmails(tx, wish.publish, doing)
-    await followupDrafts.publish(tx, id, wish, doing)
-    const { content } = await followupDrafts.newest(tx, id)
-    // Where it is paused it stays so until somebody says how it goes on.
-    const state = before.state === 'paused' || before.state === 'closing' ? before.state : 'live'
-    await tx.rows('update followup set program = $2, state = $3 where id = $1', [
-      id,
-      JSON.stringify(content),
-      state,
-    ])
-    if (before.published !== null) await keepPlaces(tx, id, before.program, content, doing)
-    await writeWakings(tx, id, content)
-    await lookAtMembers(tx, { id, program: content }, doing.at.getTime(), { first: true })
-    if (wish.resume && before.state === 'paused') await resume(tx, id, wish.resume, doing.at.getTime())
-    await announce(tx, 'followups', 'audience')
-  })
-}
+export const goLive = (platform: Platform, id: number, wish: GoLive, by: string): Promise<void> =>
+  platform.database.inTransaction((tx) => goLiveIn(tx, id, wish, { by, at: new Date(platform.clock.now()) }))

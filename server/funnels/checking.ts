@@ -4,112 +4,215 @@ import {
   type CheckedForm,
   type CheckedPage,
   type CheckedStation,
-  type FunnelFinding,
 } from '../../core/funnels/departureCheck.ts'
+import type { FunnelFinding } from '../../core/funnels/finding.ts'
+import { pagesOf } from '../../core/funnels/funnel.ts'
+import { openness } from '../../core/funnels/settings.ts'
+import { findingsOfForm } from '../../core/capture/formFindings.ts'
+import type { FormContent } from '../../core/capture/form.ts'
+import type { Finding as FollowupFinding } from '../../core/followups/finding.ts'
 import { findingsOf } from '../../core/pages/findings.ts'
-import type { PagePurpose } from '../../core/pages/page.ts'
-import type { FindingView } from '../../contract/drafts.ts'
-import { formDrafts } from '../capture/formDrafts.ts'
+import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
+import { loadAllNames } from '../audience/segments/names.ts'
+import { loadFormSurroundings } from '../capture/formDrafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { checkEmails } from '../email/emailDrafts.ts'
-import { followupDrafts } from '../followups/followupDrafts.ts'
+import { findingsOfFollowups } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
-import { pageDrafts } from '../pages/drafts.ts'
+import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
-import { funnelById } from './funnels.ts'
+import { funnelById, type Funnel } from './funnels.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
-
-/** What the own check of a thing says, with its name before it and its editor behind it. */
-const told = (
-  { id, name, path }: { id: number; name: string; path: string },
-  findings: readonly Pick<FindingView, 'level' | 'words'>[],
-): FunnelFinding[] =>
-  findings.map(({ level, words }) => ({ level, words: `“${name}”: ${words}`, part: `${path}/${id}` }))
 
 interface PageRow {
   id: number
   name: string
   path: string
   purpose: PagePurpose
-  live: boolean
+  state: CheckedPage['state']
   course: number | null
   others: string[]
+  content: PageContent
 }
 
-/** Everything that a funnel's check finds: about the line, and what the things on it say of themselves. @throws Problem 404 */
-export async function checkOf(q: Queries, id: number, at: Date): Promise<FunnelFinding[]> {
-  const { line } = await funnelById(q, id)
-  const ids = line.flatMap((each) => (each.kind === 'page' ? [each.page] : []))
-  const rows = await q.rows<PageRow>(
-    `select page.id, page.name, path, purpose, published_version is not null and archived_at is null live,
-       course_id course,
+const state = (table: string): string =>
+  `case when ${table}.archived_at is not null then 'archived' when ${table}.published_version is null then 'draft' else 'live' end`
+
+/** Pages as they are written now. */
+const readPages = (q: Queries, pages: readonly number[], funnel: number): Promise<PageRow[]> =>
+  q.rows<PageRow>(
+    `select distinct on (page.id) page.id, page.name, path, purpose, course_id course, content, ${state('page')} state,
        array(select other.name from funnel other where other.id <> $2 and other.archived_at is null
-         and other.stations @> jsonb_build_array(jsonb_build_object('page', page.id)) order by 1) others
-     from page where page.id = any($1)`,
-    [ids, id],
+         and jsonb_path_exists(other.stations, '$.**.page ? (@ == $$page)', jsonb_build_object('page', page.id))
+         order by 1) others
+     from page join page_version on page_id = page.id where page.id = any($1) order by page.id, number desc`,
+    [pages, funnel],
   )
-  const formsOf = await formsOn(q, ids)
-  const hanging = await hangingFollowups(q, ids, formsOf)
-  const below = [...new Map([...hanging.values()].flat().map((each) => [each.id, each])).values()]
-  const emails = new Map(below.flatMap((each) => each.emails).map((email) => [email.id, email.name]))
-  const written = await checkEmails(q, [...emails.keys()], at)
-  const leads = new Map(
-    written.map((email) => [email.id, documentLinks(email.content.document).map(({ target }) => target)]),
+
+const readForms = (q: Queries, forms: readonly number[]): Promise<CheckedForm[]> =>
+  q.rows<CheckedForm>(
+    `select distinct on (form.id) form.id, form.name, content, ${state('form')} state
+     from form join form_version on form_id = form.id where form.id = any($1) order by form.id, number desc`,
+    [forms],
   )
-  const own: FunnelFinding[] = written.flatMap(({ id: email, errors }) =>
-    told(
-      { id: email, name: emails.get(email) ?? '', path: '/library/emails' },
-      errors.map((words) => ({ level: 'error', words })),
-    ),
-  )
-  for (const { id: followup, name } of below) {
-    const { content } = await followupDrafts.newest(q, followup)
-    const found = await followupDrafts.findings(q, followup, content, at)
-    own.push(...told({ id: followup, name, path: '/follow-ups' }, found))
-  }
-  const forms = new Map<number, CheckedForm>()
-  for (const form of await q.rows<{ id: number; name: string }>(
-    'select id, name from form where id = any($1) order by id',
-    [[...formsOf.values()].flat()],
-  )) {
-    const { content } = await formDrafts.newest(q, form.id)
-    forms.set(form.id, { ...form, content })
-    own.push(...told({ ...form, path: '/library/forms' }, await formDrafts.findings(q, form.id, content, at)))
-  }
-  const around = await surroundingsOf(q, at)
-  const pages = new Map<number, CheckedPage>()
-  for (const { others, ...row } of rows) {
-    const { content } = await pageDrafts.newest(q, row.id)
-    pages.set(row.id, {
-      ...row,
-      content,
-      otherFunnels: others,
-      forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
-      followups: (hanging.get(row.id) ?? []).map((each) => ({
-        ...each,
-        leads: each.emails.flatMap((email) => leads.get(email.id) ?? []),
-      })),
-    })
-    own.push(
-      ...told(
-        { id: row.id, name: row.name, path: '/library/pages' },
-        findingsOf(content, row.purpose, around),
-      ),
-    )
-  }
-  const stations = line.map((each): CheckedStation => {
-    const page = each.kind === 'page' ? (pages.get(each.page) ?? null) : null
-    const title = each.kind === 'page' ? (page?.name ?? '') : each.name
-    return { id: each.id, title, kind: each.kind, page }
+
+/** What is wrong with a follow-up, but for drafts of emails that go live with the funnel. */
+function ofFollowup(
+  { id, name }: { id: number; name: string },
+  findings: readonly FollowupFinding[],
+  isLive: boolean,
+): FunnelFinding[] {
+  return findings.flatMap(({ level, words, part, mend }): FunnelFinding[] => {
+    if (mend?.does === 'publishEmail' && !isLive) return []
+    const place = `/follow-ups/${id}${part === null ? '' : `?step=${encodeURIComponent(part)}`}`
+    return [
+      {
+        level,
+        words: `“${name}”: ${words}`,
+        part: place,
+        ...(mend && { mend: { does: 'inFollowup', followup: id, mend } as const }),
+      },
+    ]
   })
-  return [...checkFunnel(stations), ...own].sort(
-    (a, b) => Number(a.level === 'advice') - Number(b.level === 'advice'),
+}
+
+/** What a form's own check says, but for what the funnel's says more plainly. */
+const ofForm = (
+  { id, name }: CheckedForm,
+  findings: readonly { level: 'error' | 'advice'; words: string }[],
+) =>
+  findings
+    .filter(({ words }) => !/^\d+ fields: /.test(words))
+    .map(({ level, words }): FunnelFinding => ({
+      level,
+      words: `“${name}”: ${words}`,
+      part: `/library/forms/${id}`,
+    }))
+
+/** Everything that a funnel's check finds, errors first, whatever was accepted of it. */
+async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFinding[]> {
+  const { id, line, settings, followups } = funnel
+  const isLive = funnel.state === 'live'
+  const ids = line.flatMap(pagesOf)
+  const rows = await readPages(q, ids, id)
+  const formsOf = await formsOn(q, ids)
+  const hanging = await hangingFollowups(q, ids, formsOf, followups)
+  const below = [...new Map([...hanging.values()].flat().map((each) => [each.id, each])).values()]
+  const emailNames = new Map(below.flatMap((each) => each.emails).map((email) => [email.id, email.name]))
+  const site = await loadSite(q)
+  const emails = await checkEmails(q, [...emailNames.keys()], at, site)
+  const written = new Map(emails.map((email) => [email.id, email]))
+  const forms = new Map(
+    (await readForms(q, [...new Set([...formsOf.values()].flat())])).map((form) => [form.id, form]),
   )
+
+  // What goes live with the funnel counts as live before.
+  const around = await surroundingsOf(q, at, site)
+  const livePages = isLive
+    ? around.livePages
+    : new Set([...around.livePages, ...rows.flatMap((row) => (row.state === 'draft' ? [row.id] : []))])
+  const own: FunnelFinding[] = []
+  const aroundForms = { ...(await loadFormSurroundings(q)), livePages }
+  for (const form of forms.values())
+    own.push(...ofForm(form, findingsOfForm(form.content as FormContent, aroundForms)))
+  for (const [followup, findings] of await findingsOfFollowups(
+    q,
+    below.map((each) => each.id),
+    at,
+    emails,
+  )) {
+    const name = below.find((each) => each.id === followup)?.name ?? ''
+    own.push(...ofFollowup({ id: followup, name }, findings, isLive))
+  }
+  for (const { id: email, errors } of emails)
+    own.push(
+      ...errors.map((words): FunnelFinding => ({
+        level: 'error',
+        words: `“${emailNames.get(email) ?? ''}”: ${words}`,
+        part: `/library/emails/${email}`,
+      })),
+    )
+  const pages = new Map(
+    rows.map(({ others, ...row }): [number, CheckedPage] => [
+      row.id,
+      {
+        ...row,
+        otherFunnels: others,
+        findings: findingsOf(row.content, row.purpose, { ...around, livePages }),
+        forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
+        followups: (hanging.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
+          ...each,
+          leads: sent.flatMap((email) =>
+            documentLinks(written.get(email.id)?.content.document ?? { sections: [] }).map(
+              ({ target }) => target,
+            ),
+          ),
+          sendsMarketing: sent.some((email) => written.get(email.id)?.content.purpose === 'marketing'),
+        })),
+      },
+    ]),
+  )
+  const stations = line.map((each): CheckedStation => {
+    if (each.kind === 'outside') return { id: each.id, title: each.name, kind: 'outside', page: null }
+    const page = pages.get(each.page) ?? null
+    const other = each.other && { other: pages.get(each.other.page) ?? null }
+    return { id: each.id, title: page?.name ?? '', kind: 'page', page, ...other }
+  })
+  const samePath = await q.rows<{ name: string }>(
+    `select name from funnel where settings->>'path' = $1 and id <> $2 and archived_at is null order by name`,
+    [settings.path, id],
+  )
+  const films = await q.rows<{ id: number; seconds: number }>(
+    `select file_id id, seconds from file join file_version on file_id = file.id and number = version
+     where seconds is not null`,
+  )
+  const opens = openness(settings, site.business.zone, at.getTime())
+  const found = checkFunnel(stations, {
+    isLive,
+    names: await loadAllNames(q),
+    filmLengths: Object.fromEntries(films.map((each) => [each.id, each.seconds])),
+    samePath: samePath.map(({ name }) => name),
+    endsNowhere:
+      (settings.startsAt !== null && settings.before.to === 'nowhere') ||
+      (settings.endsAt !== null && settings.after.to === 'nowhere'),
+    hasEnded: isLive && opens === 'after',
+    postalAddress: site.business.postalAddress,
+    faint: around.faint,
+    now: at.getTime(),
+  })
+  return [...found, ...own].sort((a, b) => Number(a.level === 'advice') - Number(b.level === 'advice'))
+}
+
+/** Everything that a funnel's check finds, errors first; what somebody has accepted says by whom and why. @throws Problem 404 */
+export async function checkOf(q: Queries, id: number, at: Date) {
+  const funnel = await funnelById(q, id)
+  const accepted = new Map(funnel.accepted.map((each) => [each.words, each]))
+  const found = await findAll(q, funnel, at)
+  return found.map((finding) => ({
+    ...finding,
+    accepted: finding.level === 'advice' ? (accepted.get(finding.words) ?? null) : null,
+  }))
 }
 
 /** @throws Problem 409 with what keeps a funnel from going live */
 export async function refuseFaulty(q: Queries, id: number, at: Date): Promise<void> {
-  const errors = (await checkOf(q, id, at)).filter(({ level }) => level === 'error')
+  const errors = (await findAll(q, await funnelById(q, id), at)).filter(({ level }) => level === 'error')
   if (errors.length > 0)
     throw new Problem(409, 'This funnel is not ready', `${errors.map(({ words }) => words).join('. ')}.`)
+}
+
+/** How long what was found of a live funnel is good for, before it is looked at again (ms). */
+const lasts = 10 * 60_000
+
+/** Looks at every live funnel again whose last look is long ago: a part of `maintenance`. */
+export async function checkLiveFunnels(q: Queries, at: Date): Promise<void> {
+  const due = await q.rows<{ id: number }>(
+    `select id from funnel where live_at is not null and archived_at is null
+       and (checked_at is null or checked_at < $1) order by id`,
+    [new Date(at.getTime() - lasts)],
+  )
+  for (const { id } of due) {
+    const errors = (await checkOf(q, id, at)).filter(({ level }) => level === 'error')
+    await q.rows('update funnel set faults = $2, checked_at = $3 where id = $1', [id, errors.length, at])
+  }
 }

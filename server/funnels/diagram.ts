@@ -1,5 +1,6 @@
 import type { FunnelView, StationView } from '../../contract/funnels.ts'
 import type { ThingState } from '../../contract/drafts.ts'
+import { pagesOf } from '../../core/funnels/funnel.ts'
 import { readStretches, type Passage } from '../../core/funnels/stretches.ts'
 import type { PagePurpose } from '../../core/pages/page.ts'
 import type { Queries } from '../database/connect.ts'
@@ -44,48 +45,71 @@ function countPages(q: Queries, pages: readonly number[], since: Date): Promise<
 }
 
 /**
- * How many of those at one page were at the next one afterwards: the same browser on the same day, or the same known
- * person on any day.
+ * How many of those at one station were at the next one afterwards: the same browser on the same day, or the same
+ * known person on any day.
+ * @param stations the pages of each, one or two
  */
-async function countPassages(q: Queries, pages: readonly number[], since: Date): Promise<Passage[]> {
-  if (pages.length < 2) return []
+async function countPassages(
+  q: Queries,
+  stations: readonly (readonly number[])[],
+  since: Date,
+): Promise<Passage[]> {
+  if (stations.length < 2) return []
   const rows = await q.rows<{ n: number; here: number; there: number }>(
     `with seen as (
-       select page_id page, visitor, min(contact_id) contact, min(at) at from visit
+       select n station, visitor, min(contact_id) contact, min(at) at from visit
+       join unnest($1::bigint[], $3::int[]) stand (page, n) on page = page_id
        where page_id = any($1) and at >= $2 group by 1, 2)
-     select n::int, count(*)::int here, count(*) filter (where exists (
-         select from seen b where b.page = pair.next and b.at >= a.at
+     select a.station n, count(*)::int here, count(*) filter (where exists (
+         select from seen b where b.station = a.station + 1 and b.at >= a.at
            and (b.visitor = a.visitor or b.contact = a.contact)))::int there
-     from unnest($1::bigint[], $3::bigint[]) with ordinality pair (page, next, n)
-     join seen a on a.page = pair.page where pair.next is not null group by 1`,
-    [pages, since, [...pages.slice(1), null]],
+     from seen a where a.station < $4 group by 1`,
+    [stations.flat(), since, stations.flatMap((pages, i) => pages.map(() => i)), stations.length - 1],
   )
   const found = new Map(rows.map((row) => [row.n, row]))
-  return pages.slice(1).map((_, i) => found.get(i + 1) ?? { here: 0, there: 0 })
+  return stations.slice(1).map((_, i) => found.get(i) ?? { here: 0, there: 0 })
 }
 
 /** Since when a funnel's numbers are counted. */
 const countedFrom = ({ countedSince }: Pick<Funnel, 'countedSince'>, now: number, days: number): Date =>
   new Date(Math.max(now - days * day, countedSince?.getTime() ?? 0))
 
+type Track = Omit<StationView, 'id' | 'other' | 'followups'>
+
+const gone: Track = {
+  title: 'a page that was deleted',
+  state: 'gone',
+  url: null,
+  visitors: 0,
+  contacts: null,
+  preview: null,
+  page: null,
+  purpose: null,
+}
+
 /** A funnel as its diagram shows it, with the numbers of the last days. @throws Problem 404 */
 export async function viewFunnel(platform: Platform, id: number, days: number): Promise<FunnelView> {
   const { database: q, clock, settings } = platform
   const funnel = await funnelById(q, id)
-  const { line, changedAt, countedSince, ...known } = funnel
+  const {
+    line,
+    changedAt,
+    countedSince,
+    followups,
+    accepted: _a,
+    fileSlots: _f,
+    starter: _s,
+    ...known
+  } = funnel
   const since = countedFrom(funnel, clock.now(), days)
-  const ids = line.flatMap((each) => (each.kind === 'page' ? [each.page] : []))
+  const ids = line.flatMap(pagesOf)
   const pages = new Map((await countPages(q, ids, since)).map((page) => [page.id, page]))
-  const hanging = await hangingFollowups(q, ids, await formsOn(q, ids))
-  const stations = line.map((each): StationView => {
-    const none = { visitors: 0, contacts: null, followups: [], preview: null, page: null, purpose: null }
-    if (each.kind === 'outside')
-      return { ...none, id: each.id, title: each.name, state: 'outside', url: each.url }
-    const page = pages.get(each.page)
-    if (!page) return { ...none, id: each.id, title: 'a page that was deleted', state: 'gone', url: null }
+  const hanging = await hangingFollowups(q, ids, await formsOn(q, ids), followups)
+  const track = (id: number): Track => {
+    const page = pages.get(id)
+    if (!page) return gone
     const { name, path, purpose, state, visitors, contacts } = page
     return {
-      id: each.id,
       title: name,
       purpose,
       state,
@@ -94,11 +118,37 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
       preview: previewPath(platform, page.id),
       visitors,
       contacts,
-      followups: hanging.get(page.id) ?? [],
+    }
+  }
+  const stations = line.map((each): StationView => {
+    if (each.kind === 'outside')
+      return {
+        ...gone,
+        id: each.id,
+        title: each.name,
+        state: 'outside',
+        url: each.url,
+        other: null,
+        followups: [],
+      }
+    const below = new Map(
+      pagesOf(each)
+        .flatMap((page) => hanging.get(page) ?? [])
+        .map((one) => [one.id, one]),
+    )
+    return {
+      ...track(each.page),
+      id: each.id,
+      other: each.other ? { ...track(each.other.page), share: each.other.share } : null,
+      followups: [...below.values()],
     }
   })
-  // What is elsewhere counts nobody: the line is read from one of our own pages to the next.
-  const passages = await countPassages(q, ids, since)
+  // What is elsewhere counts nobody: the line is read from one of our own stations to the next.
+  const passages = await countPassages(
+    q,
+    line.map(pagesOf).filter((each) => each.length > 0),
+    since,
+  )
   return {
     ...known,
     line,

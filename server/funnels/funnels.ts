@@ -1,10 +1,19 @@
-import type { FunnelSettings, NewFunnel } from '../../contract/funnels.ts'
 import type { Goal, Station } from '../../core/funnels/funnel.ts'
+import type { FileSlot } from '../../core/funnels/funnelFile.ts'
+import { funnelSettings, noFunnelSettings, type FunnelSettings } from '../../core/funnels/settings.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { ThingState } from '../../contract/drafts.ts'
+
+/** A finding that somebody has looked at, and left as it is. */
+export interface Accepted {
+  words: string
+  by: string
+  why: string
+  at: string
+}
 
 /** A funnel as it is kept. */
 export interface Funnel {
@@ -13,6 +22,13 @@ export interface Funnel {
   goal: Goal
   labels: string[]
   line: Station[]
+  settings: FunnelSettings
+  /** By which it was made; null when it was put together by hand, copied or imported. */
+  starter: string | null
+  fileSlots: FileSlot[]
+  /** That belong to it although nothing on its line starts them. */
+  followups: number[]
+  accepted: Accepted[]
   revision: number
   state: ThingState
   countedSince: Date | null
@@ -20,7 +36,7 @@ export interface Funnel {
   changedBy: string
 }
 
-export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations line, revision,
+export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations line, settings, starter, file_slots "fileSlots", to_json(followups) followups, accepted, revision,
   case when archived_at is not null then 'archived' when live_at is null then 'draft' else 'live' end state,
   counted_since "countedSince", changed_at "changedAt", changed_by "changedBy"`
 
@@ -28,10 +44,11 @@ export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations lin
 export async function funnelById(q: Queries, id: number): Promise<Funnel> {
   const found = await q.row<Funnel>(`select ${funnelColumns} from funnel where id = $1`, [id])
   if (!found) throw notFound('This funnel')
-  return found
+  return { ...found, settings: funnelSettings.parse(found.settings) }
 }
 
-async function refuseTakenName(q: Queries, name: string, id: number | null): Promise<void> {
+/** @param id of the funnel that wants it; null for a new one @throws Problem 409 */
+export async function refuseTakenName(q: Queries, name: string, id: number | null): Promise<void> {
   const taken = await q.row(
     'select from funnel where lower(name) = lower($1) and id is distinct from $2 limit 1',
     [name, id],
@@ -42,16 +59,59 @@ async function refuseTakenName(q: Queries, name: string, id: number | null): Pro
     })
 }
 
+/** This name, or one made of it, that no funnel has. */
+export async function freeName(q: Queries, name: string): Promise<string> {
+  const taken = await q.rows<{ name: string }>('select lower(name) "name" from funnel')
+  const names = new Set(taken.map((each) => each.name))
+  for (let n = 1; ; n += 1) {
+    const candidate = n === 1 ? name : `${name.slice(0, 100)} (${n})`
+    if (!names.has(candidate.toLowerCase())) return candidate
+  }
+}
+
 /** Pages show where "next step" leads, so they are drawn anew. */
-const tell = (q: Queries): Promise<void> => announce(q, 'funnels', 'pages')
+export const tell = (q: Queries): Promise<void> => announce(q, 'funnels', 'pages')
+
+/** What a funnel begins as; without what is left out it has the site's settings and nothing on its line. */
+export interface NewFunnel {
+  name: string
+  goal: Goal
+  labels: string[]
+  line?: Station[]
+  settings?: FunnelSettings
+  fileSlots?: FileSlot[]
+  followups?: number[]
+  starter?: string | null
+}
 
 /** Makes a funnel, which is a draft. @returns its id @throws Problem 409 when the name is taken */
 export async function createFunnel(q: Queries, given: NewFunnel, { by, at }: Doing): Promise<number> {
   await refuseTakenName(q, given.name, null)
+  const {
+    name,
+    goal,
+    labels,
+    line = [],
+    settings = noFunnelSettings,
+    fileSlots = [],
+    followups = [],
+    starter = null,
+  } = given
   const made = await q.row<{ id: number }>(
-    `insert into funnel (name, goal, labels, stations, created_at, changed_at, changed_by)
-     values ($1, $2, $3, $4, $5, $5, $6) returning id`,
-    [given.name, given.goal, given.labels, JSON.stringify(given.line), at, by],
+    `insert into funnel (name, goal, labels, stations, settings, file_slots, starter, created_at, changed_at, changed_by, followups)
+     values ($1, $2, $3, $4, $5, $6, $7, $8, $8, $9, $10) returning id`,
+    [
+      name,
+      goal,
+      labels,
+      JSON.stringify(line),
+      JSON.stringify(settings),
+      JSON.stringify(fileSlots),
+      starter,
+      at,
+      by,
+      followups,
+    ],
   )
   if (!made) throw new Error('an insert returned no row')
   await tell(q)
@@ -85,44 +145,11 @@ export async function saveLine(
   )
 }
 
-/** @throws Problem 404, 409 when the name is taken */
-export async function setFunnelSettings(
-  q: Queries,
-  id: number,
-  { name, goal, labels }: FunnelSettings,
-): Promise<void> {
-  await funnelById(q, id)
-  await refuseTakenName(q, name, id)
-  await q.rows('update funnel set name = $2, goal = $3, labels = $4 where id = $1', [id, name, goal, labels])
-  await tell(q)
-}
-
-/** Makes a funnel live, or a draft again. What stands on it is published by itself. @throws Problem 404 */
-export async function setLive(q: Queries, id: number, live: boolean, at: Date): Promise<void> {
-  await funnelById(q, id)
-  await q.rows('update funnel set live_at = case when $2 then coalesce(live_at, $3) end where id = $1', [
-    id,
-    live,
-    at,
-  ])
-  await tell(q)
-}
-
 /** Leaves out of a funnel's numbers all until now, or counts it again. @throws Problem 404 */
 export async function countAnew(q: Queries, id: number, anew: boolean, at: Date): Promise<void> {
   await funnelById(q, id)
   await q.rows('update funnel set counted_since = $2 where id = $1', [id, anew ? at : null])
   await announce(q, 'funnels')
-}
-
-/** Another line through the same pages, as a draft. @throws Problem 404 */
-export async function copyFunnel(q: Queries, id: number, doing: Doing): Promise<number> {
-  const { name, goal, labels, line } = await funnelById(q, id)
-  const taken = await q.rows<{ name: string }>('select lower(name) "name" from funnel', [])
-  const names = new Set(taken.map((each) => each.name))
-  let copy = `${name.slice(0, 100)} (copy)`
-  for (let n = 2; names.has(copy.toLowerCase()); n += 1) copy = `${name.slice(0, 100)} (copy ${n})`
-  return createFunnel(q, { name: copy, goal, labels, line: [...line] }, doing)
 }
 
 /** @throws Problem 404 */
@@ -139,10 +166,18 @@ export async function deleteFunnel(q: Queries, id: number): Promise<void> {
   await tell(q)
 }
 
-/** The lines by which pages know their next step: of live funnels, since a draft changes nothing for visitors. */
-export async function loadLines(q: Queries): Promise<Station[][]> {
-  const rows = await q.rows<{ line: Station[] }>(
-    'select stations line from funnel where live_at is not null and archived_at is null order by id',
+/** A funnel as the public site knows it. */
+export interface LiveFunnel {
+  id: number
+  line: readonly Station[]
+  settings: FunnelSettings
+}
+
+/** Those that are live: a draft changes nothing for visitors. */
+export async function loadLiveFunnels(q: Queries): Promise<LiveFunnel[]> {
+  const rows = await q.rows<LiveFunnel>(
+    `select id, stations line, settings from funnel
+     where live_at is not null and archived_at is null order by id`,
   )
-  return rows.map(({ line }) => line)
+  return rows.map((row) => ({ ...row, settings: funnelSettings.parse(row.settings) }))
 }

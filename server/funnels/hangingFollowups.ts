@@ -1,6 +1,7 @@
 import type { HangingFollowup } from '../../contract/funnels.ts'
 import type { FollowupState } from '../../contract/followups.ts'
 import type { Program } from '../../core/followups/program.ts'
+import { consentsOf, formContent } from '../../core/capture/form.ts'
 import { emailsOf } from '../../core/followups/step.ts'
 import { loadNames } from '../audience/segments/names.ts'
 import type { Queries } from '../database/connect.ts'
@@ -25,53 +26,95 @@ export async function formsOn(q: Queries, pages: readonly number[]): Promise<Map
   return new Map(rows.map(({ page, forms }) => [page, forms]))
 }
 
-/** The follow-ups that each form starts by itself, by what it does. */
-async function startedByForms(q: Queries): Promise<Map<number, number[]>> {
-  const rows = await q.rows<{ form: number; followups: number[] }>(
-    `select form.id form, json_agg((action->>'followup')::bigint) followups
-     from form join form_version on form_id = form.id and number = published_version
-     cross join lateral jsonb_path_query(content, '$.actions[*] ? (@.does == "startFollowup")') action
-     where jsonb_typeof(action->'followup') = 'number' group by 1`,
-  )
-  return new Map(rows.map(({ form, followups }) => [form, followups]))
+/** What a form does with people that may start follow-ups. */
+interface FormDoing {
+  starts: ReadonlySet<number>
+  tags: ReadonlySet<number>
+  topics: ReadonlySet<number>
 }
 
-const startsAt = (
+/** What each form does, as it is live, or as it is written where it is not. */
+async function doingsOf(q: Queries, forms: readonly number[]): Promise<Map<number, FormDoing>> {
+  const rows = await q.rows<{ form: number; content: unknown }>(
+    `select distinct on (form.id) form.id form, content from form join form_version on form_id = form.id
+     where form.id = any($1) order by form.id, number = published_version desc nulls last, number desc`,
+    [forms],
+  )
+  return new Map(
+    rows.map(({ form, content: stored }) => {
+      const content = formContent.parse(stored)
+      const { waitingTag, confirmedTag } = content.confirm
+      const open = (id: number | null): number[] => (id === null ? [] : [id])
+      return [
+        form,
+        {
+          starts: new Set(
+            content.actions.flatMap((each) => (each.does === 'startFollowup' ? open(each.followup) : [])),
+          ),
+          tags: new Set([
+            ...content.actions.flatMap((each) => (each.does === 'addTag' ? open(each.tag) : [])),
+            ...(content.confirm.when === 'never' ? [] : [waitingTag, confirmedTag].flatMap(open)),
+          ]),
+          topics: new Set(consentsOf(content).flatMap(({ topics }) => topics)),
+        },
+      ]
+    }),
+  )
+}
+
+/** Does a follow-up begin with what somebody does on a page? */
+function startsAt(
   { id, program }: Running,
   page: number,
   forms: readonly number[],
-  started: ReadonlySet<number>,
-): boolean =>
-  started.has(id) ||
-  program.startsWhen.some(
-    (rule) =>
-      (rule.kind === 'formSent' &&
-        (rule.page === undefined ? true : rule.page === page) &&
-        (rule.form === undefined ? forms.length > 0 : forms.includes(rule.form))) ||
-      (rule.kind === 'pageVisited' && rule.page === page),
-  )
+  doings: ReadonlyMap<number, FormDoing>,
+): boolean {
+  const here = forms.flatMap((form) => doings.get(form) ?? [])
+  if (here.some(({ starts }) => starts.has(id))) return true
+  return program.startsWhen.some((rule) => {
+    switch (rule.kind) {
+      case 'formSent':
+        return (
+          (rule.page === undefined || rule.page === page) &&
+          (rule.form === undefined ? forms.length > 0 : forms.includes(rule.form))
+        )
+      case 'addressConfirmed':
+        return rule.form !== undefined && forms.includes(rule.form)
+      case 'pageVisited':
+        return rule.page === page
+      case 'tagAdded':
+        return here.some(({ tags }) => tags.has(rule.tag))
+      case 'topicJoined':
+        return here.some(({ topics }) => topics.has(rule.topic))
+      default:
+        return false
+    }
+  })
+}
 
 /**
- * What hangs below each of these pages: the follow-ups that begin with a form on it, or with a visit.
+ * What hangs below each of these pages: the follow-ups that begin with a form on it, with what that does, or with a visit.
  * @param forms those that stand on each page
+ * @param belonging follow-ups of the funnel that nothing on its line starts: they hang below its last page
  */
 export async function hangingFollowups(
   q: Queries,
   pages: readonly number[],
   forms: ReadonlyMap<number, readonly number[]>,
+  belonging: readonly number[] = [],
 ): Promise<Map<number, HangingFollowup[]>> {
   if (pages.length === 0) return new Map()
-  const byForm = await startedByForms(q)
+  const doings = await doingsOf(q, [...new Set([...forms.values()].flat())])
   const all = await q.rows<Running>(
     `select id, name, state, program from followup where state <> 'archived' order by name, id`,
   )
   const below = new Map(
-    pages.map((page) => {
-      const here = forms.get(page) ?? []
-      const started = new Set(here.flatMap((form) => byForm.get(form) ?? []))
-      return [page, all.filter((each) => startsAt(each, page, here, started))]
-    }),
+    pages.map((page) => [page, all.filter((each) => startsAt(each, page, forms.get(page) ?? [], doings))]),
   )
+  const started = new Set([...below.values()].flat().map(({ id }) => id))
+  const others = all.filter(({ id }) => belonging.includes(id) && !started.has(id))
+  const last = pages.at(-1)
+  if (last !== undefined) below.set(last, [...(below.get(last) ?? []), ...others])
   const hanging = [...new Set([...below.values()].flat())]
   // Only of those that hang here: there may be a million people inside of others.
   const counted = await q.rows<{ id: number; inside: number; due: Date | null }>(

@@ -1,4 +1,5 @@
 import type { FunnelRow } from '../../contract/funnels.ts'
+import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { funnelColumns, type Funnel } from './funnels.ts'
 
@@ -16,7 +17,7 @@ export async function listFunnels({ database, clock }: Platform): Promise<Funnel
     // a browser again is forgotten with it.
     `with line as (
        select id, greatest($1::timestamptz, coalesce(counted_since, $1)) since,
-         array(select (each->>'page')::bigint from jsonb_array_elements(stations) each where each->>'kind' = 'page') pages
+         array(select (each->>'page')::bigint from jsonb_array_elements(stations) each where each->>'kind' = 'page') || array(select (each->'other'->>'page')::bigint from jsonb_array_elements(stations) each where each ? 'other') pages
        from funnel),
      came as (
        select page_id, visitor, max(at) at from visit
@@ -50,3 +51,16 @@ export async function listFunnels({ database, clock }: Platform): Promise<Funnel
     changedAt: changedAt.toISOString(),
   }))
 }
+
+/** A live funnel in which the last look found errors. */
+export interface FaultyFunnel {
+  id: number
+  name: string
+  faults: number
+}
+
+export const listFaultyFunnels = (q: Queries): Promise<FaultyFunnel[]> =>
+  q.rows<FaultyFunnel>(
+    `select id, name, faults from funnel
+     where faults > 0 and live_at is not null and archived_at is null order by lower(name), id`,
+  )

@@ -1,21 +1,18 @@
-import { Router } from 'express'
+import { raw, Router } from 'express'
 import * as api from '../../contract/api.ts'
 import type { Doing } from '../blocks/drafts.ts'
-import { handle } from '../http/handle.ts'
+import { handle, handleStream } from '../http/handle.ts'
 import type { Platform } from '../platform.ts'
-import { checkOf, refuseFaulty } from './checking.ts'
+import { checkOf } from './checking.ts'
 import { viewFunnel } from './diagram.ts'
-import {
-  archiveFunnel,
-  copyFunnel,
-  countAnew,
-  createFunnel,
-  deleteFunnel,
-  saveLine,
-  setFunnelSettings,
-  setLive,
-} from './funnels.ts'
+import { archiveFunnel, countAnew, deleteFunnel, funnelById, saveLine } from './funnels.ts'
+import { gatherFunnel } from './gathering.ts'
+import { setLive } from './goingLive.ts'
+import { leftToDoOf } from './leftToDo.ts'
 import { listFunnels } from './listing.ts'
+import { copyFunnel, importFunnel, largestFunnelFile, makeFunnel } from './making.ts'
+import { acceptFinding, giveFile, mendFunnel } from './mending.ts'
+import { setFunnelSettings } from './settings.ts'
 
 /** Funnels: lines through pages, and what hangs below them. */
 export function funnelRoutes(platform: Platform): Router {
@@ -30,7 +27,7 @@ export function funnelRoutes(platform: Platform): Router {
   handle(
     routes,
     funnels.create,
-    async ({ body, by }) => ({ id: await q.inTransaction((tx) => createFunnel(tx, body, doing(by))) }),
+    async ({ body, by }) => ({ id: await q.inTransaction((tx) => makeFunnel(tx, body, doing(by))) }),
     made,
   )
   handle(routes, funnels.view, ({ params, query }) => viewFunnel(platform, params.id, query.days))
@@ -41,19 +38,44 @@ export function funnelRoutes(platform: Platform): Router {
   handle(routes, funnels.settings, ({ params, body }) =>
     q.inTransaction((tx) => setFunnelSettings(tx, params.id, body)),
   )
-  handle(routes, funnels.goLive, ({ params, body }) =>
-    q.inTransaction(async (tx) => {
-      if (body.live) await refuseFaulty(tx, params.id, now())
-      await setLive(tx, params.id, body.live, now())
-    }),
+  handle(routes, funnels.mend, ({ params, body, by }) =>
+    q.inTransaction((tx) => mendFunnel(tx, params.id, body, doing(by))),
+  )
+  handle(routes, funnels.accept, ({ params, body, by }) =>
+    q.inTransaction((tx) => acceptFinding(tx, params.id, body, doing(by))),
+  )
+  handle(routes, funnels.leftToDo, ({ params }) => leftToDoOf(q, params.id, now()))
+  handle(routes, funnels.giveFile, ({ params, body, by }) =>
+    q.inTransaction((tx) => giveFile(tx, params.id, body.file, doing(by))),
+  )
+  handle(routes, funnels.goLive, ({ params, body, by }) =>
+    q.inTransaction((tx) => setLive(tx, params.id, body.live, doing(by))),
   )
   handle(routes, funnels.countAnew, ({ params, body }) => countAnew(q, params.id, body.anew, now()))
   handle(
     routes,
     funnels.copy,
-    async ({ params, by }) => ({ id: await q.inTransaction((tx) => copyFunnel(tx, params.id, doing(by))) }),
+    async ({ params, body, by }) => ({
+      id: await q.inTransaction((tx) => copyFunnel(tx, params.id, body, doing(by))),
+    }),
     made,
   )
+  routes.use(funnels.import.path, raw({ type: 'application/octet-stream', limit: largestFunnelFile }))
+  handle(
+    routes,
+    funnels.import,
+    async ({ query, request, by }) => ({
+      id: await q.inTransaction((tx) =>
+        importFunnel(tx, { ...query, bytes: request.body as unknown, name: query.name }, doing(by)),
+      ),
+    }),
+    made,
+  )
+  handleStream(routes, funnels.export, async ({ params, query, response }) => {
+    const { name } = await funnelById(q, params.id)
+    const file = await gatherFunnel(q, params.id, query.media === 'yes' ? 'whole' : 'withoutMedia')
+    response.attachment(`${name}.json`).json(file)
+  })
   handle(routes, funnels.archive, ({ params, body }) => archiveFunnel(q, params.id, body.archived, now()))
   handle(routes, funnels.delete, ({ params }) => deleteFunnel(q, params.id))
   return routes

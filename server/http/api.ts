@@ -33,7 +33,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(authRoutes(platform))
   routes.use(requireSignIn(platform))
   // A page is long; what was read here is not read again below.
-  routes.use(['/pages', '/site', '/forms', '/pop-ups'], express.json({ limit: '1mb' }))
+  routes.use(['/pages', '/site', '/forms', '/pop-ups', '/funnels'], express.json({ limit: '1mb' }))
   routes.use(express.json({ limit: '100kb' }))
   routes.use(refuseUnstorableText)
   handleStream(routes, api.live.stream, ({ request, response }) =>

@@ -64,7 +64,21 @@ export async function createPage(q: Queries, given: NewPage, by: string, at: Dat
   return page.id
 }
 
-/** Renames a page, moves it to another address, or into another course. Old addresses lead on to the new one. */
+/** Moves a page to another address, in a transaction; visitors of the old one are led on. @throws Problem 409 */
+export async function movePage(q: Queries, page: Page, path: string): Promise<void> {
+  if (path === page.path) return
+  await refuseTakenPath(q, path, page.id)
+  await q.rows('delete from page_former_path where path = $1', [path])
+  if (page.publishedVersion !== null)
+    await q.rows(
+      `insert into page_former_path (path, page_id) values ($1, $2)
+       on conflict (path) do update set page_id = excluded.page_id`,
+      [page.path, page.id],
+    )
+  await page.update({ path }, { transaction: q.transaction ?? null })
+}
+
+/** Renames a page, moves it to another address, or into another course. */
 export async function setPageSettings(
   platform: Platform,
   id: number,
@@ -72,19 +86,10 @@ export async function setPageSettings(
 ): Promise<void> {
   await platform.database.inTransaction(async (tx) => {
     const page = await pageById(tx, id)
-    await refuseTakenPath(tx, path, id)
-    if (path !== page.path) {
-      await tx.rows('delete from page_former_path where path = $1', [path])
-      if (page.publishedVersion !== null)
-        await tx.rows(
-          `insert into page_former_path (path, page_id) values ($1, $2)
-           on conflict (path) do update set page_id = excluded.page_id`,
-          [page.path, id],
-        )
-    }
+    await movePage(tx, page, path)
     const lessonNumber = course === page.courseId ? page.lessonNumber : await nextLesson(tx, course)
     await page.update(
-      { name, path, purpose, courseId: course, lessonNumber },
+      { name, purpose, courseId: course, lessonNumber },
       { transaction: tx.transaction ?? null },
     )
     await announce(tx, 'pages')
@@ -105,10 +110,10 @@ export async function viewPage(platform: Platform, id: number, by: string): Prom
   }
 }
 
-/** A free name and path made of another's. */
-async function freePath(q: Queries, path: string): Promise<string> {
-  for (let i = 2; ; i += 1) {
-    const candidate = `${path.slice(0, 94)}-${i}`
+/** This address, or one made of it, that no page has. */
+export async function freePath(q: Queries, path: string): Promise<string> {
+  for (let i = 1; ; i += 1) {
+    const candidate = i === 1 ? path : `${path.slice(0, 94)}-${i}`
     if ((await pathFault(q, candidate, null)) === null) return candidate
   }
 }

@@ -123,6 +123,16 @@ export async function pictureFile(
   return file.content
 }
 
+/** The largest width of a picture as it can be stored again (WebP). @throws Problem 404 */
+export async function pictureBytes(q: Queries, id: number): Promise<Buffer> {
+  const file = await q.row<{ content: Buffer }>(
+    `select content from picture_file where picture_id = $1 and format = 'webp' order by width desc limit 1`,
+    [id],
+  )
+  if (!file) throw notFound('This picture')
+  return file.content
+}
+
 /** All pictures, newest first, with where each is used. */
 export async function listPictures(q: Queries): Promise<PictureView[]> {
   const rows = await q.rows<Omit<PictureView, 'usedIn' | 'base'> & { edition: string }>(

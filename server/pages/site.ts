@@ -2,7 +2,6 @@ import type { SiteSender } from '../../contract/pages.ts'
 import { brand as brandShape, plainBrand, type Brand } from '../../core/pages/brand.ts'
 import type { MergeFields } from '../../core/blocks/mergeValues.ts'
 import type { PictureFiles } from '../../core/pages/context.ts'
-import type { Station } from '../../core/funnels/funnel.ts'
 import type { Lesson } from '../../core/pages/lessons.ts'
 import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
 import { siteSettings, type SiteSettings } from '../../core/pages/site.ts'
@@ -10,7 +9,7 @@ import { loadMergeFields } from '../blocks/mergeFields.ts'
 import { loadForms, type PublishedForm } from '../capture/publishedForms.ts'
 import { loadPopUps, type PublishedPopUp } from '../capture/publishedPopUps.ts'
 import type { Queries } from '../database/connect.ts'
-import { loadLines } from '../funnels/funnels.ts'
+import { loadLiveFunnels, type LiveFunnel } from '../funnels/funnels.ts'
 import { announce } from '../http/live.ts'
 import type { Settings } from '../settings.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -47,7 +46,7 @@ export interface Site {
   /** Live lessons of each course, in order. */
   courses: ReadonlyMap<number, readonly Lesson[]>
   /** The lines of funnels, by which a page knows its next step. */
-  lines: readonly (readonly Station[])[]
+  funnels: readonly LiveFunnel[]
 }
 
 interface PictureRow {
@@ -104,7 +103,7 @@ export async function loadSite(q: Queries): Promise<Site> {
     forms: new Map((await loadForms(q)).map((form) => [form.id, form])),
     media: new Set(media.map(({ id }) => id)),
     courses: lessonsByCourse(rows),
-    lines: await loadLines(q),
+    funnels: await loadLiveFunnels(q),
   }
 }
 

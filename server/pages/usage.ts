@@ -21,10 +21,12 @@ export type UsedKind = keyof typeof mentions
 /** What else names a thing besides pages and the site. */
 const alsoNaming: Record<UsedKind, string> = {
   page: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].page') from followup
-    union all select 'funnel ' || name, jsonb_path_query(stations, '$[*].page') from funnel where archived_at is null`,
+    union all select 'funnel ' || name, jsonb_path_query(stations, '$.**.page') from funnel where archived_at is null
+    union all select 'funnel ' || name, jsonb_path_query(settings, '$.**.page') from funnel where archived_at is null`,
   // Mail that was sent leads on, also by links that were taken out since.
   file: `union all select 'mail that was sent of ' || name, target->'file' from email join email_link on email.id = email_id and gone`,
-  picture: `union all select 'shared detail ' || name, content->'picture' from shared_detail`,
+  picture: `union all select 'shared detail ' || name, content->'picture' from shared_detail
+    union all select 'funnel ' || name, settings->'icon' from funnel where archived_at is null`,
   form: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].form') from followup`,
   popUp: '',
   namedLink: `union all select 'mail that was sent of ' || name, target->'link' from email join email_link on email.id = email_id and gone`,

@@ -4,6 +4,7 @@ import type { ClockStrip } from '../../contract/workspace.ts'
 import { leavingBroadcasts, plannedDepartures } from '../email/broadcasts/listing.ts'
 import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import { listSetAside, type SetAside } from '../followups/setAside.ts'
+import { listFaultyFunnels, type FaultyFunnel } from '../funnels/listing.ts'
 import type { Platform } from '../platform.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { countWorkers } from '../workspace/health.ts'
@@ -53,13 +54,25 @@ async function mailState(platform: Platform): Promise<Mail> {
 
 const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`
 
-function handsNeeded(mail: Mail, workers: number, setAside: readonly SetAside[]): NeedsAHand[] {
+function handsNeeded(
+  mail: Mail,
+  workers: number,
+  setAside: readonly SetAside[],
+  faulty: readonly FaultyFunnel[],
+): NeedsAHand[] {
   const list: NeedsAHand[] = setAside.map(({ followup, name, people, problem }) => ({
     what: `${counted(people, 'person is', 'people are')} stuck in “${name}”: ${problem}`,
     doing: 'Everyone else continues. Fix the cause, then try again.',
     to: `/follow-ups/${followup}`,
     retry: followup,
   }))
+  for (const { id, name, faults } of faulty)
+    list.push({
+      what: `The funnel “${name}” has ${counted(faults, 'fault', 'faults')} while it is live`,
+      doing: 'Its visitors may not get where they should. See what it is, and mend it.',
+      to: `/funnels/${id}?check`,
+      retry: null,
+    })
   if (workers === 0)
     list.push({
       what: 'No worker is running, so nothing departs',
@@ -90,7 +103,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
   const business = await getBusiness(platform.database)
   const now = platform.clock.now()
   const midnight = DateTime.fromMillis(now, { zone: business.zone }).startOf('day')
-  const [gone, leaving, coming, planned, came, mail, workers, setAside, counts] = await Promise.all([
+  const [gone, leaving, coming, planned, came, mail, workers, setAside, faulty, counts] = await Promise.all([
     recentDepartures(platform),
     leavingBroadcasts(platform),
     upcomingDepartures(platform),
@@ -99,6 +112,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
     mailState(platform),
     countWorkers(platform),
     listSetAside(platform.database),
+    listFaultyFunnels(platform.database),
     platform.database.row<{ today: number; month: number }>(
       `select count(*) filter (where created_at >= $1) today, count(*) "month"
        from contact where not rehearsal and created_at >= $2`,
@@ -112,7 +126,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
     arrivals: came,
     arrivedToday: counts?.today ?? 0,
     arrived30Days: counts?.month ?? 0,
-    needsAHand: handsNeeded(mail, workers, setAside),
+    needsAHand: handsNeeded(mail, workers, setAside, faulty),
   }
 }
 

@@ -43,6 +43,7 @@ export const jobPayloads = {
   longWork: z.object({ work: id, queue: z.string() }),
   countSegments: z.object({}),
   lookForStarts: z.object({}).loose(),
+  checkFunnels: z.object({}).loose(),
   remindWaiting: z.object({}).loose(),
   maintenance: z.object({}).loose(),
 } as const
@@ -86,6 +87,8 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   countSegments: { ...plain, key: () => 'countSegments' },
   // Who changes a segment twice is served by the same look.
   lookForStarts: { ...plain, key: () => 'lookForStarts' },
+  // Who changes several things at once is served by one look.
+  checkFunnels: { ...plain, key: () => 'checkFunnels' },
   remindWaiting: plain,
   maintenance: plain,
 }

@@ -22,6 +22,7 @@ import { testMail } from '../email/tryingOut.ts'
 import { ensureActivityMonths } from '../database/migrate.ts'
 import { callWebhook, teamNote } from '../followups/outside.ts'
 import { advanceDue } from '../followups/advancing.ts'
+import { checkLiveFunnels } from '../funnels/checking.ts'
 import { lookForStarts } from '../followups/members.ts'
 import { startFollowups } from '../followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
@@ -84,6 +85,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     longWork: (payload) => runWork(platform, work.parse(payload).work, workKinds(platform)),
     lookForStarts: () => lookForStarts(platform),
     countSegments: () => countSegments(platform),
+    checkFunnels: () => checkLiveFunnels(platform.database, new Date(platform.clock.now())),
     remindWaiting: () => remindWaiting(platform),
     maintenance: async () => {
       await ensureActivityMonths(platform.database, platform.clock.now())
@@ -165,7 +167,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),
-    crontab: '17 3 * * * maintenance\n*/10 * * * * remindWaiting\n*/15 * * * * lookForStarts',
+    crontab: '17 3 * * * maintenance\n*/10 * * * * remindWaiting\n*/15 * * * * lookForStarts\n*/10 * * * * checkFunnels',
     events,
     logger: queueLogger(platform),
   })

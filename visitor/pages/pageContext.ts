@@ -59,7 +59,13 @@ export function hrefFor(
       case 'link':
         return `${platform.settings.publicUrl}/l/${target.link}${view.mark === null ? '' : `?me=${view.mark}`}`
       case 'nextStep': {
-        const next = here === null ? null : stationAfter(site.lines, here)
+        const next =
+          here === null
+            ? null
+            : stationAfter(
+                site.funnels.map(({ line }) => line),
+                here,
+              )
         if (next === null) return null
         return next.kind === 'page' ? hrefOf({ to: 'page', page: next.page }) : next.url
       }

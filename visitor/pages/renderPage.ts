@@ -8,6 +8,7 @@ import type { Site } from '../../server/pages/site.ts'
 import type { ShownPage } from '../../server/pages/versions.ts'
 import type { Platform } from '../../server/platform.ts'
 import { embedScript } from '../capture/embedScript.ts'
+import { settingsFor } from './funnelOfPage.ts'
 import { pageContext, type View } from './pageContext.ts'
 import { pageScript } from './pageScript.ts'
 
@@ -93,17 +94,18 @@ export function renderPage(
   view: View,
   { framed = false } = {},
 ): RenderedPage {
+  const own = { ...site, settings: settingsFor(site, page.id) }
   const listed = page.content.listed && site.settings.listed
   const { markup, style, needs } = wholePage(
     { ...page.content, listed },
-    headOf(platform, site, page),
+    headOf(platform, own, page),
     pageContext(platform, site, view, page.id),
   )
   const parts = markup.split(tokenMark)
   return {
     parts,
     size: parts.reduce((sum, part) => sum + Buffer.byteLength(part), 0),
-    policy: policyOf(style, needs, site, framed || view.reader.rehearsal),
+    policy: policyOf(style, needs, own, framed || view.reader.rehearsal),
     // Weak: it stands for the plain bytes and the compressed ones alike (RFC 9110 §8.8.1).
     etag: `W/"${hashOf(markup).slice(0, 27)}"`,
     listed,

@@ -2,6 +2,7 @@ import { Router, urlencoded, type Request, type Response } from 'express'
 import { nextCountdownEnd } from '../../core/blocks/walk.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
+import type { LimitedTo } from '../../core/pages/page.ts'
 import { formAsSent } from '../../server/capture/publishedForms.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { previewedPage } from '../../server/pages/previews.ts'
@@ -21,6 +22,7 @@ import { formIn, formsIn } from '../../server/pages/versions.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice } from '../respond.ts'
 import { countVisit, isRead } from './countVisit.ts'
+import { funnelOf, ledTo, nextTurnOf, sharedStation, trackFor } from './funnelOfPage.ts'
 import { hrefAfter } from '../capture/afterForm.ts'
 import { receiveForm } from '../capture/receiveForm.ts'
 import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
@@ -40,6 +42,10 @@ const pathOf = (request: Request): string => {
   const { path } = request.params as { path?: string[] | string }
   return Array.isArray(path) ? path.join('/') : (path ?? '')
 }
+
+/** Who may see a page: by its funnel, and by itself. */
+const limitsOf = (site: Site, { id, content }: PublishedPage): LimitedTo[] =>
+  [funnelOf(site, id)?.settings.limitedTo, content.limitedTo].flatMap((each) => each ?? [])
 
 /** What the address of a page gives to the hidden fields of its forms. */
 const hiddenOf = (site: Site, page: PublishedPage, query: unknown): Record<string, string> =>
@@ -65,7 +71,7 @@ export function pageRoutes(
     loadReader(
       platform,
       await contactOfMark(platform, markOf(request).mark),
-      conditionsOf(page.content),
+      [...conditionsOf(page.content), ...limitsOf(site, page).map(({ people }) => people)],
       site.business.zone,
     )
 
@@ -102,13 +108,18 @@ export function pageRoutes(
   }
 
   /** What others get in the place of a page that is limited to some. */
-  function sendOthers(response: Response, site: Site, page: PublishedPage, view: View): void {
-    const others = page.content.limitedTo?.others
-    if (others?.get === 'address') {
+  function sendOthers(
+    response: Response,
+    site: Site,
+    page: PublishedPage,
+    view: View,
+    { others }: LimitedTo,
+  ): void {
+    if (others.get === 'address') {
       response.redirect(302, others.url)
       return
     }
-    if (others?.get === 'page') {
+    if (others.get === 'page') {
       const href = hrefFor(platform, site, view)({ to: 'page', page: others.page })
       if (href !== null && others.page !== page.id) {
         response.redirect(302, href)
@@ -119,7 +130,7 @@ export function pageRoutes(
       response,
       403,
       page.content.title,
-      others?.get === 'text' ? others.words : 'This page is for others.',
+      others.get === 'text' ? others.words : 'This page is for others.',
     )
   }
 
@@ -139,14 +150,45 @@ export function pageRoutes(
 
   /** Answers who may not see the page, or not yet. */
   function isRefused(response: Response, site: Site, page: PublishedPage, view: View): boolean {
-    const { limitedTo, title } = page.content
-    if (limitedTo && !view.reader.shows(limitedTo.people)) {
-      sendOthers(response, site, page, view)
+    const { title } = page.content
+    const led = ledTo(site, page.id, view.reader.now)
+    if (led) {
+      const href = hrefFor(platform, site, view, page.id)(led.target)
+      if (href !== null) response.redirect(302, href)
+      else
+        sendNotice(response, 403, title, led.why === 'before' ? 'This has not begun yet.' : 'This is over.')
+      return true
+    }
+    const limited = limitsOf(site, page).find(({ people }) => !view.reader.shows(people))
+    if (limited) {
+      sendOthers(response, site, page, view, limited)
       return true
     }
     const locked = lockedWords(site, page, view.reader)
     if (locked) sendNotice(response, 403, title, locked)
     return locked !== null
+  }
+
+  /** Leads whoever gets the other page of a step there, with all that the address carries. */
+  async function leadToOtherTrack(
+    request: Request,
+    response: Response,
+    site: Site,
+    station: NonNullable<ReturnType<typeof sharedStation>>,
+  ): Promise<boolean> {
+    const contact = await contactOfMark(platform, markOf(request).mark)
+    const who =
+      contact === null ? `${request.ip} ${request.headers['user-agent'] ?? ''}` : `person ${contact}`
+    const other = site.pages.get(trackFor(station, who))
+    if (!other?.live || other.id === station.page) return false
+    const query = request.originalUrl.indexOf('?')
+    // The share may change: no browser may remember where it was led.
+    response.set('cache-control', 'no-store')
+    response.redirect(
+      302,
+      `${baseOf(response)}${other.path}${query < 0 ? '' : request.originalUrl.slice(query)}`,
+    )
+    return true
   }
 
   async function show(
@@ -156,13 +198,19 @@ export function pageRoutes(
   ): Promise<void> {
     const course = site.pages.get(page.id)?.course ?? null
     const plain = markOf(request).mark === undefined && Object.keys(request.query).length === 0
-    if (plain && course === null && !page.personal) {
+    const shared = sharedStation(site, page.id)
+    if (shared && (await leadToOtherTrack(request, response, site, shared))) return
+    const restricted = shared !== null || ledTo(site, page.id, platform.clock.now()) !== null
+    if (plain && course === null && !page.personal && !restricted && limitsOf(site, page).length === 0) {
       countVisit(visits, site, page.id, request, { query: {}, contact: null, ip: request.ip ?? '' })
       const base = baseOf(response)
       const reader = unknownReader(platform, site.business.zone)
       const view = { reader, mark: null, base, form: emptyForm, formAction: `${base}${page.path}` }
       const rendered = renderPage(platform, site, page, view)
-      const until = nextCountdownEnd(page.content.document, reader.now)
+      const until = Math.min(
+        nextCountdownEnd(page.content.document, reader.now),
+        nextTurnOf(site, page.id, reader.now),
+      )
       ready.answerAndKeep(request, response, { page, site, rendered, until, edition })
       return
     }

@@ -12,8 +12,9 @@ export interface Thing {
   state: ThingState
 }
 
+type CopyRoute = Route<`${string}/:id/copy`, { answer: typeof created }>
+
 interface ThingRoutes {
-  copy: Route<`${string}/:id/copy`, { answer: typeof created }>
   archive: Route<`${string}/:id/archive`, { body: typeof archiveRequest }>
   delete: Route<`${string}/:id/delete`, object>
 }
@@ -53,24 +54,32 @@ export function useDeleting<Row extends { id: number; name: string }>(
 /**
  * What can be done with things of the Library from their list: copied, put away, deleted after a question.
  * @param routes of the API that do it
- * @param path where their editors are
+ * @param copying the route that copies and where their editors are, or what asks how
  */
-export function useThingActions<Row extends Thing>(routes: ThingRoutes, path: string) {
+export function useThingActions<Row extends Thing>(
+  routes: ThingRoutes,
+  copying: { route: CopyRoute; path: string } | ((row: Row) => void),
+) {
   const router = useRouter()
   const deleting = useDeleting<Row>(routes.delete)
   const { attempt, leaving } = deleting
 
-  const copy = (id: number): Promise<boolean> =>
-    attempt(async () => {
-      const made = await call(routes.copy, { params: { id } })
-      await router.push(`${path}/${made.id}`)
+  function copy(row: Row): void {
+    if (typeof copying === 'function') {
+      copying(row)
+      return
+    }
+    void attempt(async () => {
+      const made = await call(copying.route, { params: { id: row.id } })
+      await router.push(`${copying.path}/${made.id}`)
     })
+  }
   const archive = (ids: readonly number[], archived: boolean): Promise<boolean> =>
     attempt(async () => {
       for (const id of ids) await call(routes.archive, { params: { id }, body: { archived } })
     })
   const actionsOf = (row: Row) => [
-    { title: 'Duplicate', run: () => void copy(row.id) },
+    { title: 'Duplicate', run: () => copy(row) },
     row.state === 'archived'
       ? { title: 'Take out of the archive', run: () => void archive([row.id], false) }
       : { title: 'Archive', run: () => void archive([row.id], true) },

@@ -58,7 +58,7 @@ const columns: Column<FormRow>[] = [
   actionsColumn,
 ]
 
-const things = useThingActions<FormRow>(api.forms, '/library/forms')
+const things = useThingActions<FormRow>(api.forms, { route: api.forms.copy, path: '/library/forms' })
 const { refused, leaving, actionsOf } = things
 
 const making = ref(false)

@@ -49,7 +49,7 @@ const columns: Column<PopUpRow>[] = [
   actionsColumn,
 ]
 
-const things = useThingActions<PopUpRow>(api.popUps, '/library/pop-ups')
+const things = useThingActions<PopUpRow>(api.popUps, { route: api.popUps.copy, path: '/library/pop-ups' })
 const { refused, leaving, attempt, actionsOf } = things
 
 /** Of two that are due the first in this order opens. */

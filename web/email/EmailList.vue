@@ -46,7 +46,7 @@ const columns: Column<EmailRow>[] = [
   { title: 'Changed', key: 'changedAt' },
   actionsColumn,
 ]
-const things = useThingActions<EmailRow>(api.emails, '/library/emails')
+const things = useThingActions<EmailRow>(api.emails, { route: api.emails.copy, path: '/library/emails' })
 const { refused, leaving, actionsOf } = things
 const making = ref(false)
 </script>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { z } from 'zod'
 import * as api from '../../contract/api.ts'
 import { webAddress } from '../../core/blocks/target.ts'
-import type { Station } from '../../core/funnels/funnel.ts'
+import { pagesOf, type Station } from '../../core/funnels/funnel.ts'
 import { purposes } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
 import { choice, useForm } from '../form.ts'
@@ -20,8 +20,7 @@ const { data: pages } = useLoaded((signal) => call(api.pages.list, { signal }), 
 const offered = computed(() =>
   (pages.value ?? [])
     .filter(
-      ({ id, state }) =>
-        state !== 'archived' && !props.taken.some((each) => each.kind === 'page' && each.page === id),
+      ({ id, state }) => state !== 'archived' && !props.taken.some((each) => pagesOf(each).includes(id)),
     )
     .map(({ id, name, purpose }) => ({
       value: id,

@@ -2,6 +2,7 @@ import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { FunnelRow, FunnelView, StationView } from '../../contract/funnels.ts'
 import type { Station } from '../../core/funnels/funnel.ts'
+import { noFunnelSettings } from '../../core/funnels/settings.ts'
 import { fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
 import FunnelDesk from './FunnelDesk.vue'
 import FunnelList from './FunnelList.vue'
@@ -17,6 +18,7 @@ const station = (page: number, title: string, rest: Partial<StationView> = {}): 
   preview: null,
   visitors: 1_200,
   contacts: null,
+  other: null,
   followups: [],
   ...rest,
 })
@@ -26,6 +28,7 @@ const funnel = (rest: Partial<FunnelView> = {}): FunnelView => ({
   name: 'Spring',
   goal: 'list',
   labels: ['active'],
+  settings: noFunnelSettings,
   state: 'draft',
   revision: 3,
   changedAt: '2026-11-24T09:00:00.000Z',
@@ -66,6 +69,9 @@ beforeEach(() => {
   vi.useFakeTimers()
   server = fakeServer()
   server.answers('GET /funnels/5/check', [])
+  server.answers('GET /funnels/5/left-to-do', [])
+  server.answers('GET /files', [])
+  server.answers('GET /pages', [])
 })
 afterEach(() => vi.useRealTimers())
 async function open(rest: Partial<FunnelView> = {}): Promise<void> {
@@ -178,19 +184,115 @@ describe('the line of a funnel', () => {
     expect(shown.text()).toContain('Publish them first: Offer.')
   })
 
-  it('says what its check found, and leads to where it is mended', async () => {
+  it('says what its check found, leads to where it is mended, and mends it with one press', async () => {
     server.answers('GET /funnels/5/check', [
-      { level: 'error', words: '“Offer” is not live: publish it first', part: '/library/pages/3' },
-      { level: 'advice', words: '“Thanks” leads nowhere', part: null },
+      {
+        level: 'error',
+        words: '“Offer”: Choose where the button leads',
+        part: '/library/pages/3',
+        mend: { does: 'removeBlock', in: 'page', id: 3, block: 'abcdef' },
+        accepted: null,
+      },
+      { level: 'advice', words: '“Thanks” leads nowhere', part: null, accepted: null },
     ])
+    server.answers('POST /funnels/5/mend', { thing: 'line', id: 5, revision: 4, before: [at(1)] })
+    accepting()
     await open()
     await shown.press('1 to fix')
     await settle()
     expect(shown.text()).toContain('“Thanks” leads nowhere')
-    const finding = [...shown.page.querySelectorAll<HTMLElement>('.checks .v-list-item')]
-    finding.find((each) => each.textContent.includes('is not live'))?.click()
+    await shown.press('Take it out')
+    await settle()
+    expect(server.sent('POST /funnels/5/mend')).toEqual([
+      { does: 'removeBlock', in: 'page', id: 3, block: 'abcdef' },
+    ])
+    await shown.press('Undo mend')
+    await settle()
+    expect(saves()).toEqual([{ revision: 4, line: [at(1)] }])
+    shown.page.querySelector<HTMLElement>('a[href="/library/pages/3"]')?.click()
     await settle()
     expect(shown.router.currentRoute.value.path).toBe('/library/pages/3')
+  })
+
+  it('remembers what is accepted as it is, with a reason', async () => {
+    const advice = { level: 'advice', words: '“Thanks” leads nowhere', part: null }
+    server.answers('GET /funnels/5/check', [{ ...advice, accepted: null }])
+    server.answers('POST /funnels/5/accept', undefined)
+    await open()
+    await shown.press('1 to consider')
+    await settle()
+    await shown.press('Accept')
+    await shown.type('Why it stays as it is', 'It is the end')
+    server.answers('GET /funnels/5/check', [
+      { ...advice, accepted: { by: 'Mara Ellery', why: 'It is the end', at: '2026-11-24T09:00:00.000Z' } },
+    ])
+    await shown.press('Accept it')
+    await settle()
+    expect(server.sent('POST /funnels/5/accept')).toEqual([{ words: advice.words, why: 'It is the end' }])
+    expect(shown.text()).toMatch(/Accepted by Mara Ellery on .*: It is the end/)
+    await shown.press('Find it again')
+    await settle()
+    expect(server.sent('POST /funnels/5/accept')[1]).toEqual({ words: advice.words, why: null })
+  })
+
+  it('lists what is left to do, ticked or not, and takes the file', async () => {
+    const item = { hint: '', optional: true, to: null, done: false }
+    server.answers('GET /funnels/5/left-to-do', [
+      { ...item, key: 'file', words: 'Choose the file', optional: false },
+      {
+        ...item,
+        key: 'page 1',
+        words: 'Write “Start”',
+        to: '/library/pages/1',
+        hint: '2 parts are still empty',
+      },
+      { ...item, key: 'sender', words: 'Confirm the sender', done: true },
+    ])
+    server.answers('GET /files', [
+      {
+        id: 8,
+        name: 'guide.pdf',
+        mediaType: 'application/pdf',
+        size: 1,
+        createdAt: '2026-11-24T09:00:00.000Z',
+        linkDays: 30,
+        mostDownloads: null,
+        hasPreview: false,
+        downloads: 0,
+        people: 0,
+        versions: [],
+        usedIn: [],
+      },
+    ])
+    server.answers('POST /funnels/5/give-file', undefined)
+    await open()
+    expect(shown.text()).toContain('1 of 3 done')
+    expect(shown.text()).toContain('2 parts are still empty')
+    ;[...shown.page.querySelectorAll<HTMLElement>('a')]
+      .find((each) => each.textContent === 'Choose the file')
+      ?.click()
+    await settle()
+    await shown.choose('Or one of the Library', 'guide.pdf')
+    await settle()
+    expect(server.sent('POST /funnels/5/give-file')).toEqual([{ file: 8 }])
+  })
+
+  it('shows two pages of one step on two tracks, whose share is changed beside it', async () => {
+    const second = { ...station(4, 'Other start'), share: 50 }
+    await open({
+      line: [{ kind: 'page', id: 'p1', page: 1, other: { page: 4, share: 50 } }, at(2)],
+      stations: [station(1, 'Start', { other: second }), station(2, 'Thanks')],
+    })
+    accepting()
+    expect(shown.text()).toContain('50 % of the visitors get it')
+    stop('Start').click()
+    await settle()
+    const share = shown.page.querySelector<HTMLInputElement>('input[type=number]')
+    if (!share) throw new Error('no share')
+    share.value = '30'
+    share.dispatchEvent(new Event('change', { bubbles: true }))
+    await settle()
+    expect(saves()[0]?.line[0]).toMatchObject({ other: { page: 4, share: 30 } })
   })
 
   it('says of a step what can be done with it, and of a deleted page that it is gone', async () => {

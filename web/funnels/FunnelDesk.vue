@@ -2,12 +2,12 @@
 import { mdiRedo, mdiUndo } from '@mdi/js'
 import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import * as api from '../../contract/api.ts'
+import type { StationView } from '../../contract/funnels.ts'
 import { goals } from '../../core/funnels/funnel.ts'
-import { call } from '../api.ts'
+import { call, linkTo } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
-import ChecksMenu from '../blocks/ChecksMenu.vue'
 import ThingStateMark from '../blocks/ThingStateMark.vue'
 import ActionMenu from '../frame/ActionMenu.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
@@ -15,15 +15,17 @@ import { useLoaded } from '../loading.ts'
 import { dayOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import AddStation from './AddStation.vue'
+import CopyFunnel from './CopyFunnel.vue'
+import FunnelCheck from './FunnelCheck.vue'
 import FunnelDiagram from './FunnelDiagram.vue'
-import FunnelSettings from './FunnelSettings.vue'
-import { countedEvery, useLine } from './line.ts'
+import LeftToDo from './LeftToDo.vue'
+import { countedEvery, newStationId, useLine } from './line.ts'
 import StationInspector from './StationInspector.vue'
 
 /** A funnel seen whole: its stations from left to right, who goes on from each to the next, and what hangs below. */
 const props = defineProps<{ id: number }>()
 const session = useSession()
-const router = useRouter()
+const [route, router] = [useRoute(), useRouter()]
 const days = ref(30)
 const spans = [7, 30, 90, 365].map((value) => ({ value, title: value === 365 ? 'a year' : `${value} days` }))
 const {
@@ -37,10 +39,28 @@ const {
 )
 // People come all the time: they are counted again by the minute, not at each of them.
 useIntervalFn(reload, countedEvery)
-const { data: findings, problem: notChecked } = useLoaded(
+const {
+  data: findings,
+  problem: notChecked,
+  reload: checkAgain,
+} = useLoaded(
   (signal) => call(api.funnels.check, { params: { id: props.id }, signal }),
-  ['funnels', 'pages'],
+  ['funnels', 'pages', 'followups', 'email'],
 )
+const errors = computed(() => findings.value?.filter(({ level }) => level === 'error').length ?? 0)
+const open = computed(() => findings.value?.filter(({ accepted }) => !accepted).length ?? 0)
+const checkLabel = computed(() => {
+  if (errors.value > 0) return `${errors.value} to fix`
+  return open.value > 0 ? `${open.value} to consider` : 'Check passed'
+})
+/** The departure check stands in the place of the inspector while the address says so. */
+const checking = computed({
+  get: () => 'check' in route.query,
+  set: (wanted: boolean) => void router.replace({ query: wanted ? { check: null } : {} }),
+})
+const mended = async (): Promise<void> => {
+  await Promise.all([checkAgain(), reload()])
+}
 const line = useLine(props.id, reload)
 watch(view, (found) => found && line.take(found))
 
@@ -48,7 +68,7 @@ const selected = ref<string | null>(null)
 const station = computed(() => view.value?.stations.find(({ id }) => id === selected.value) ?? null)
 /** Where a step is being put in. */
 const adding = ref<number | null>(null)
-const settings = ref(false)
+const copying = ref(false)
 
 const { refused, busy, attempt } = useAttempts()
 const params = { id: props.id }
@@ -57,15 +77,20 @@ const setLive = (live: boolean): Promise<boolean> =>
     await call(api.funnels.goLive, { params, body: { live } })
     await reload()
   })
+/** Copies a step's page, and puts the copy behind it. */
+const copyStep = ({ id, page }: StationView): Promise<boolean> =>
+  attempt(async () => {
+    const made = await call(api.pages.copy, { params: { id: page ?? 0 } })
+    const place = line.line.value.findIndex((each) => each.id === id)
+    await line.insert({ kind: 'page', id: newStationId(), page: made.id }, place + 1)
+  })
 const actions = computed(() => [
-  { title: 'Settings', run: () => (settings.value = true) },
+  { title: 'Settings', run: () => void router.push(`/funnels/${props.id}/settings`) },
+  { title: 'Copy', run: () => (copying.value = true) },
+  { title: 'Export', href: linkTo(api.funnels.export, { params, query: {} }) },
   {
-    title: 'Duplicate',
-    run: () =>
-      void attempt(async () => {
-        const made = await call(api.funnels.copy, { params })
-        await router.push(`/funnels/${made.id}`)
-      }),
+    title: 'Export without pictures and files',
+    href: linkTo(api.funnels.export, { params, query: { media: 'no' } }),
   },
   {
     title: view.value?.countedSince
@@ -101,7 +126,17 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <span class="soft">{{ goals[view.goal] }}</span>
         <v-chip v-for="each in view.labels" :key="each" size="small">{{ each }}</v-chip>
         <span class="grow" />
-        <ChecksMenu v-if="findings" :findings="findings" @go="(part: string) => void router.push(part)" />
+        <v-btn
+          v-if="findings"
+          size="small"
+          variant="outlined"
+          :color="errors ? 'error' : undefined"
+          :aria-pressed="checking"
+          @click="checking = !checking"
+        >
+          {{ checkLabel }}
+        </v-btn>
+        <v-btn size="small" variant="outlined" :to="`/funnels/${id}/stage`">Rehearse</v-btn>
         <v-select v-model="days" class="inline" aria-label="Numbers of the last" :items="spans" />
         <ActionMenu label="More" size="small" :actions="actions" />
         <v-btn v-if="view.state === 'draft'" color="secondary" :loading="busy" @click="setLive(true)">
@@ -143,25 +178,32 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           />
         </section>
         <aside class="panel" aria-label="Inspector">
+          <FunnelCheck
+            v-if="checking && findings"
+            :id="id"
+            :findings="findings"
+            @changed="mended"
+            @close="checking = false"
+          />
           <StationInspector
-            v-if="station"
+            v-else-if="station"
             :station="station"
             :place="view.stations.indexOf(station)"
             :among="view.stations.length"
+            :taken="view.line"
             @move="(to: number) => line.move(station!.id, to)"
+            @share="(other) => line.share(station!.id, other)"
+            @copy="copyStep(station)"
             @take-out="line.takeOut(station!.id)"
           />
-          <div v-else class="nothing">
-            <h2>{{ view.name }}</h2>
-            <p class="soft">
-              Choose a step to see what it does. Its page, form, emails and follow-ups are theirs: taking a
-              step out leaves them as they are.
+          <template v-else>
+            <LeftToDo :id="id" />
+            <p class="soft about">
+              Choose a step to see what it does. Taking one out leaves its page, form, emails and follow-ups
+              as they are. Buttons that lead to the <b>next step of the funnel</b> follow the order of the
+              line.
             </p>
-            <p class="soft">
-              Where a button leads to the <b>next step of the funnel</b>, it follows the order of the line by
-              itself, once the funnel is live.
-            </p>
-          </div>
+          </template>
         </aside>
       </div>
       <AddStation
@@ -170,7 +212,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         @close="adding = null"
         @add="(made) => line.insert(made, adding ?? 0)"
       />
-      <FunnelSettings v-if="settings" :funnel="view" @close="settings = false" @saved="reload" />
+      <CopyFunnel v-if="copying" :id="id" :name="view.name" @close="copying = false" />
     </template>
     <p v-else-if="!problem" class="soft">Loading…</p>
   </div>
@@ -179,13 +221,13 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
 <style scoped>
 .desk {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 300px;
+  grid-template-columns: minmax(0, 1fr) 340px;
   gap: 12px;
   align-items: start;
 }
 
-.nothing {
-  padding: 16px;
+.about {
+  padding: 0 16px 8px;
 }
 
 @media (max-width: 1000px) {

@@ -86,6 +86,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
           >
             <PageMiniature v-if="station.preview" :src="station.preview" :width="132" />
             <span v-else class="elsewhere" aria-hidden="true">↗</span>
+            <span v-if="station.other" class="fork" aria-hidden="true" />
             <span class="ring" aria-hidden="true" />
             <strong>{{ station.title }}</strong>
             <span class="soft">
@@ -93,7 +94,20 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
               {{ stateWords[station.state] }}
             </span>
           </button>
+          <div v-if="station.other" class="track">
+            <PageMiniature v-if="station.other.preview" :src="station.other.preview" :width="132" />
+            <strong>{{ station.other.title }}</strong>
+            <span class="soft">
+              {{ station.other.share }} % of the visitors get it, {{ stateWords[station.other.state] }}
+            </span>
+            <p class="figures">
+              {{ countOf(station.other.visitors) }} visitors<template v-if="station.other.contacts !== null">
+                · {{ countOf(station.other.contacts) }} signed up</template
+              >
+            </p>
+          </div>
           <p class="figures">
+            <span v-if="station.other" class="soft">first page: </span>
             <span v-if="station.page">{{ countOf(station.visitors) }} visitors</span>
             <span v-if="station.contacts !== null"> · {{ countOf(station.contacts) }} signed up</span>
           </p>
@@ -215,7 +229,21 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
   border-style: dashed;
 }
 
-.station > p {
+/* The second track leaves the line before the station and comes back behind it. */
+.track {
+  position: relative;
+  display: grid;
+  justify-items: center;
+  margin: 14px 6px 6px;
+  padding: 10px 6px 6px;
+  border: 3px solid var(--petrol);
+  border-top: 0;
+  border-radius: 0 0 14px 14px;
+  text-align: center;
+}
+
+.station > p,
+.track > p {
   margin: 4px 0 8px;
   text-align: center;
 }

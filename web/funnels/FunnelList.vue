@@ -16,6 +16,8 @@ import { useLoaded } from '../loading.ts'
 import { rateOf } from '../rate.ts'
 import { countOf } from '../wording.ts'
 import { countedEvery } from './line.ts'
+import CopyFunnel from './CopyFunnel.vue'
+import ImportFunnel from './ImportFunnel.vue'
 import NewFunnel from './NewFunnel.vue'
 import TrendLine from './TrendLine.vue'
 
@@ -54,9 +56,11 @@ const columns: Column<FunnelRow>[] = [
 ]
 const rate = ({ contacts, visitors }: FunnelRow) => rateOf(contacts, visitors)
 
-const things = useThingActions<FunnelRow>(api.funnels, '/funnels')
+const copying = ref<FunnelRow | null>(null)
+const things = useThingActions<FunnelRow>(api.funnels, (row) => (copying.value = row))
 const { refused, leaving, actionsOf } = things
 const making = ref(false)
+const importing = ref(false)
 </script>
 
 <template>
@@ -65,6 +69,7 @@ const making = ref(false)
       <v-text-field v-model="typed" label="Search by name" max-width="240" clearable />
       <v-select v-model="state" label="State" :items="stateItems" max-width="190" />
       <v-select v-model="label" label="Label" :items="labels" max-width="160" clearable />
+      <v-btn variant="outlined" @click="importing = true">Import</v-btn>
       <v-btn color="secondary" @click="making = true">New funnel</v-btn>
     </template>
     <template #above><ProblemNote :problem="leaving ? null : refused" /></template>
@@ -95,6 +100,8 @@ const making = ref(false)
     >
     <template #more>
       <NewFunnel v-if="making" v-model="making" />
+      <ImportFunnel v-if="importing" v-model="importing" />
+      <CopyFunnel v-if="copying" :id="copying.id" :name="copying.name" @close="copying = null" />
       <DeleteThing word="funnel" :things="things">
         <p>Only the line goes: its pages, forms, emails and follow-ups stay.</p>
       </DeleteThing>

@@ -1,11 +1,40 @@
 <script setup lang="ts">
 import { mdiArrowLeft, mdiArrowRight } from '@mdi/js'
+import { computed, ref } from 'vue'
+import * as api from '../../contract/api.ts'
 import type { StationView } from '../../contract/funnels.ts'
+import { pagesOf, type Station } from '../../core/funnels/funnel.ts'
 import { purposes } from '../../core/pages/page.ts'
+import { call } from '../api.ts'
+import { useLoaded } from '../loading.ts'
 
 /** What a step of a funnel is, and what can be done with it there. */
-defineProps<{ station: StationView; place: number; among: number }>()
-const emit = defineEmits<{ move: [to: number]; takeOut: [] }>()
+const props = defineProps<{ station: StationView; place: number; among: number; taken: readonly Station[] }>()
+const emit = defineEmits<{
+  move: [to: number]
+  share: [other: { page: number; share: number } | null]
+  copy: []
+  takeOut: []
+}>()
+
+/** Another page that a share of its visitors gets. */
+const adding = ref(false)
+const { data: pages } = useLoaded((signal) => call(api.pages.list, { signal }), ['pages'])
+const offered = computed(() =>
+  (pages.value ?? []).filter(
+    ({ id, state }) => state !== 'archived' && !props.taken.some((each) => pagesOf(each).includes(id)),
+  ),
+)
+function put(page: number | null): void {
+  if (page === null) return
+  adding.value = false
+  emit('share', { page, share: 50 })
+}
+function setShare(typed: string): void {
+  const share = Math.round(Number(typed))
+  const page = props.station.other?.page
+  if (page && share >= 1 && share <= 99) emit('share', { page, share })
+}
 </script>
 
 <template>
@@ -16,9 +45,7 @@ const emit = defineEmits<{ move: [to: number]; takeOut: [] }>()
       {{ station.purpose ? purposes[station.purpose].name : 'an address elsewhere' }}.
     </p>
     <p v-if="station.state === 'gone'">Its page was deleted. Take it out, or put another one in its place.</p>
-    <p v-else-if="station.state === 'draft'">
-      Nobody can see it yet: publish it before the funnel goes live.
-    </p>
+    <p v-else-if="station.state === 'draft'">Nobody can see it yet: it goes live with the funnel.</p>
     <p v-else-if="station.state === 'archived'">
       It was put away: whoever comes here sees that it is not there.
     </p>
@@ -58,6 +85,38 @@ const emit = defineEmits<{ move: [to: number]; takeOut: [] }>()
         Later
       </v-btn>
     </div>
+    <template v-if="station.page">
+      <h3>Two pages against each other</h3>
+      <template v-if="station.other">
+        <p>
+          <router-link :to="`/library/pages/${station.other.page}`">{{ station.other.title }}</router-link>
+          stands beside it. Whoever has seen one of them goes on seeing that one.
+        </p>
+        <v-text-field
+          :model-value="station.other.share"
+          label="Its share of the visitors (%)"
+          type="number"
+          min="1"
+          max="99"
+          class="share"
+          @change="(event: Event) => setShare((event.target as HTMLInputElement).value)"
+        />
+        <v-btn variant="text" size="small" @click="emit('share', null)">Take the second page out</v-btn>
+      </template>
+      <v-autocomplete
+        v-else-if="adding"
+        class="share"
+        label="The second page"
+        :items="offered"
+        item-title="name"
+        item-value="id"
+        auto-select-first
+        autofocus
+        @update:model-value="put"
+      />
+      <v-btn v-else variant="text" size="small" @click="adding = true">Put a second page beside it</v-btn>
+      <v-btn variant="text" size="small" @click="emit('copy')">Copy its page as the next step</v-btn>
+    </template>
     <v-btn variant="text" color="error" size="small" @click="emit('takeOut')"
       >Take it out of the funnel</v-btn
     >
@@ -80,6 +139,15 @@ const emit = defineEmits<{ move: [to: number]; takeOut: [] }>()
   display: flex;
   flex-wrap: wrap;
   gap: 8px;
+}
+
+.inspector h3 {
+  margin: 8px 0 0;
+  font-size: 0.9rem;
+}
+
+.share {
+  width: 100%;
 }
 
 .address {

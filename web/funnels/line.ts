@@ -69,6 +69,15 @@ export function useLine(id: number, saved: () => unknown) {
       change([...line.value.slice(0, at), station, ...line.value.slice(at)]),
     move: (station: string, to: number) => change(moveStation(line.value, station, to)),
     takeOut: (station: string) => change(line.value.filter((each) => each.id !== station)),
+    /** Puts another page beside a station's, changes its share, or takes it out. */
+    share: (station: string, other: { page: number; share: number } | null) =>
+      change(
+        line.value.map((each) => {
+          if (each.id !== station || each.kind !== 'page') return each
+          const { other: _, ...alone } = each
+          return other ? { ...alone, other } : alone
+        }),
+      ),
     order: (ids: readonly string[]) =>
       change(ids.flatMap((each) => line.value.filter((station) => station.id === each))),
     undo: () => step(before, after),

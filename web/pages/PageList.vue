@@ -62,7 +62,7 @@ const columns: Column<PageRow>[] = [
 
 const signUps = ({ sent, visitors }: PageRow) => (sent === null ? null : rateOf(sent, visitors))
 
-const things = useThingActions<PageRow>(api.pages, '/library/pages')
+const things = useThingActions<PageRow>(api.pages, { route: api.pages.copy, path: '/library/pages' })
 const { refused, busy, leaving, actionsOf } = things
 const making = ref(false)
 const chosen = ref<number[]>([])

@@ -1,0 +1,47 @@
+import type { Goal } from './funnel.ts'
+import { funnelFile, type FunnelFile } from './funnelFile.ts'
+import { confirmedFile, fileThenOffer, freeFile } from './starters/freeFile.ts'
+import { threeLessons } from './starters/lessons.ts'
+import { newsletter } from './starters/newsletter.ts'
+import type { FunnelStarter, Wishes } from './starters/starter.ts'
+import { twoPages } from './starters/twoPages.ts'
+import { waitingList } from './starters/waitingList.ts'
+import { funnelWriter } from './starters/writer.ts'
+
+const nothing: FunnelStarter = {
+  id: 'nothing',
+  goal: 'nothing',
+  name: 'Start with nothing',
+  words: 'An empty line. Put pages on it that you have, or that you make.',
+  write: () => undefined,
+}
+
+/** Every starter, in the order in which people usually need them. */
+export const funnelStarters: readonly FunnelStarter[] = [
+  freeFile,
+  confirmedFile,
+  fileThenOffer,
+  newsletter,
+  waitingList,
+  threeLessons,
+  twoPages,
+  nothing,
+]
+
+/** Starters of a goal, the one with nothing last. */
+export const startersFor = (goal: Goal): FunnelStarter[] => [
+  ...funnelStarters.filter((each) => each.goal === goal && each !== nothing),
+  nothing,
+]
+
+/** The funnel that a starter makes. @param newId makes the ids of all parts */
+export function funnelFrom(
+  starter: FunnelStarter,
+  goal: Goal,
+  wishes: Wishes,
+  newId: () => string,
+): FunnelFile {
+  const writer = funnelWriter(goal, wishes, newId)
+  starter.write(writer, wishes)
+  return funnelFile.parse(writer.file)
+}

@@ -1,0 +1,150 @@
+import type { z } from 'zod'
+import type { Block } from '../../blocks/block.ts'
+import { composer, type Composer } from '../../blocks/compose.ts'
+import type { Section } from '../../blocks/document.ts'
+import { walk } from '../../blocks/walk.ts'
+import { simpleForm, type formContent } from '../../capture/form.ts'
+import { emptyEmail, type EmailContent } from '../../email/email.ts'
+import type { Program } from '../../followups/program.ts'
+import { usual } from '../../followups/usualSteps.ts'
+import { purposes, type PageContent, type PagePurpose } from '../../pages/page.ts'
+import type { Station } from '../funnel.ts'
+import { emptyFunnelFile, type FunnelFile } from '../funnelFile.ts'
+import { noFunnelSettings } from '../settings.ts'
+import type { Wishes } from './starter.ts'
+import type { Goal } from '../funnel.ts'
+
+interface NewPage {
+  /** What it is called after the funnel. */
+  name: string
+  /** The rest of its address; the funnel's own when empty. */
+  at?: string
+  purpose: PagePurpose
+  title?: string
+  description?: string
+  opens?: PageContent['opens']
+  course?: number
+  sections: (compose: Composer) => Section[]
+}
+
+interface NewEmail {
+  name: string
+  subject: string
+  preheader: string
+  purpose?: EmailContent['purpose']
+  blocks: (compose: Composer) => Block[]
+}
+
+const asked = 'You get this because you asked for it.'
+const agreed = 'You get this because you agreed to hear from us.'
+
+/** Writes a funnel thing by thing; each gets a number by which the others name it. */
+export function funnelWriter(goal: Goal, wishes: Wishes, newId: () => string) {
+  const { name, path, labels, currency, zone } = wishes
+  const file: FunnelFile = emptyFunnelFile({
+    name,
+    goal,
+    labels: [...labels],
+    settings: { ...noFunnelSettings, path, currency },
+    stations: [],
+  })
+  const compose = composer(newId)
+  let last = 0
+  const next = (): number => (last += 1)
+  const called = (part: string): string => `${name}: ${part}`.slice(0, 120)
+
+  return {
+    file,
+    compose,
+    /** A number for a page that others lead to before it is written. */
+    reserve: next,
+
+    /** A page that waits by itself, off the line. @param id one that was reserved */
+    page({ name: part, at = '', purpose, opens, course, ...rest }: NewPage, id: number = next()): number {
+      file.pages.push({
+        id,
+        name: called(part),
+        path: at === '' ? path : `${path}/${at}`,
+        purpose,
+        course: course ?? null,
+        content: {
+          title: (rest.title ?? name).slice(0, 120),
+          description: rest.description ?? '',
+          language: 'en',
+          listed: purposes[purpose].listed,
+          sharing: { title: '', words: '', picture: null },
+          icon: null,
+          limitedTo: null,
+          opens: opens ?? { when: 'atOnce' },
+          document: compose.document(...rest.sections(compose)),
+        },
+      })
+      return id
+    },
+    /** Puts a page at the end of the line. */
+    station(page: number, other?: { page: number; share: number }): void {
+      const station: Station = { kind: 'page', id: newId(), page, ...(other && { other }) }
+      file.funnel.stations.push(station)
+    },
+
+    form(part: string, given: Partial<z.input<typeof formContent>>, wording?: string): number {
+      const id = next()
+      file.forms.push({ id, name: called(part), content: simpleForm(given, wording) })
+      return id
+    },
+
+    email({ name: part, subject, preheader, purpose = 'marketing', blocks }: NewEmail): number {
+      const id = next()
+      const content = emptyEmail({
+        subject,
+        preheader,
+        purpose,
+        why: purpose === 'transactional' ? asked : agreed,
+        document: compose.document(compose.section([{ blocks: blocks(compose) }])),
+      })
+      file.emails.push({ id, name: called(part), content })
+      return id
+    },
+
+    followup(part: string, program: Partial<Program> & Pick<Program, 'steps'>): number {
+      const id = next()
+      file.followups.push({ id, name: called(part), content: { ...usual, zone, ...program } })
+      return id
+    },
+
+    /** A follow-up that nothing on the line starts belongs to the funnel all the same. */
+    belongs(followup: number): void {
+      file.funnel.followups.push(followup)
+    },
+
+    tag(part: string): number {
+      const id = next()
+      file.tags.push({ id, name: (part === '' ? name : called(part)).slice(0, 80) })
+      return id
+    },
+    topic(called: string): number {
+      const id = next()
+      file.topics.push({ id, name: called })
+      return id
+    },
+    course(): number {
+      const id = next()
+      file.courses.push({ id, name })
+      return id
+    },
+
+    /** Every button with this label waits for the file that the funnel gives away. */
+    givesFile(label: string): void {
+      for (const { id, content } of file.pages)
+        for (const { block } of walk(content.document))
+          if (block.kind === 'button' && block.label === label)
+            file.funnel.fileSlots.push({ in: 'page', page: id, block: block.id })
+      for (const { id, content } of file.emails)
+        for (const { block } of walk(content.document))
+          if (block.kind === 'button' && block.label === label)
+            file.funnel.fileSlots.push({ in: 'email', email: id, block: block.id })
+    },
+  }
+}
+
+export type FunnelWriter = ReturnType<typeof funnelWriter>

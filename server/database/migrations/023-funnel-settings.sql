@@ -1,0 +1,17 @@
+-- What holds for all pages of a funnel, and what is left to do for it.
+alter table funnel
+  add settings jsonb not null default '{}',
+  -- The starter that it was made by; null for lines that were put together by hand, copied or imported.
+  add starter text,
+  -- Places that wait for the file that it gives away.
+  add file_slots jsonb not null default '[]',
+  -- Follow-ups that belong to it although nothing on its line starts them: they begin with a purchase, for instance.
+  add followups bigint[] not null default '{}',
+  -- Findings of its check that somebody has looked at and left as they are.
+  add accepted jsonb not null default '[]',
+  -- What its check found last while it was live, and when: Today says so.
+  add faults integer not null default 0,
+  add checked_at timestamptz;
+
+-- How long a film is; null until somebody has looked, and where nobody can tell.
+alter table file_version add seconds real;

@@ -1,0 +1,181 @@
+import { buffer } from 'node:stream/consumers'
+import { fieldKey } from '../../core/blocks/mergeText.ts'
+import { numbersIn, type NumberedKind } from '../../core/blocks/renumber.ts'
+import { leavesOf, type Condition } from '../../core/audience/segments/condition.ts'
+import { emailsOf } from '../../core/followups/step.ts'
+import { pagesOf } from '../../core/funnels/funnel.ts'
+import { emptyFunnelFile, funnelFile, type FunnelFile } from '../../core/funnels/funnelFile.ts'
+import { pageContent, type PagePurpose } from '../../core/pages/page.ts'
+import { formContent } from '../../core/capture/form.ts'
+import { popUpContent } from '../../core/capture/popUp.ts'
+import { emailContent } from '../../core/email/email.ts'
+import { program } from '../../core/followups/program.ts'
+import { mentionedIn } from '../blocks/sharedDetails.ts'
+import { currentFile } from '../capture/files.ts'
+import { databaseStore } from '../capture/fileStore.ts'
+import type { Queries } from '../database/connect.ts'
+import { pictureBytes } from '../pages/pictures.ts'
+import { funnelById } from './funnels.ts'
+import { formsOn, hangingFollowups } from './hangingFollowups.ts'
+
+/** What is left out of a file: nothing; the bytes of pictures and files; or all that a copy shares with what it is of. */
+export type Gathering = 'whole' | 'withoutMedia' | 'own'
+
+interface Written {
+  id: number
+  name: string
+  content: unknown
+}
+
+/** The newest versions of things of a kind. */
+const written = (
+  q: Queries,
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup',
+  ids: readonly number[],
+): Promise<Written[]> =>
+  q.rows<Written>(
+    `select distinct on (id) id, name, content from ${table} join ${table}_version on ${table}_id = id
+     where id = any($1) order by id, number desc`,
+    [ids],
+  )
+
+const idsOf = (kind: NumberedKind, ...contents: readonly unknown[]): number[] => [
+  ...new Set(
+    contents.flatMap((each) => numbersIn(each).flatMap((one) => (one.kind === kind ? [one.id] : []))),
+  ),
+]
+
+/** What stands on the line and hangs below it, as it is written now. */
+export async function gatherOwn(q: Queries, id: number): Promise<FunnelFile> {
+  const { name, goal, labels, line, settings, fileSlots, followups: belonging } = await funnelById(q, id)
+  const file = emptyFunnelFile({
+    name,
+    goal,
+    labels,
+    settings,
+    stations: line,
+    fileSlots,
+    followups: belonging,
+  })
+  const ids = line.flatMap(pagesOf)
+  const pages = await q.rows<{ id: number; path: string; purpose: PagePurpose; course: number | null }>(
+    'select id, path, purpose, course_id course from page where id = any($1)',
+    [ids],
+  )
+  const byId = new Map(pages.map((page) => [page.id, page]))
+  for (const { id: page, name: called, content } of await written(q, 'page', ids)) {
+    const row = byId.get(page)
+    if (row) file.pages.push({ ...row, name: called, content: pageContent.parse(content) })
+  }
+  // What was deleted can be in no file; the line goes on without it.
+  file.funnel.stations = line.filter((each) => pagesOf(each).every((page) => byId.has(page)))
+  file.popUps = (await written(q, 'pop_up', idsOf('popUps', file.pages))).map((each) => ({
+    ...each,
+    content: popUpContent.parse(each.content),
+  }))
+  file.forms = (await written(q, 'form', idsOf('forms', file.pages, file.popUps))).map((each) => ({
+    ...each,
+    content: formContent.parse(each.content),
+  }))
+  const hanging = await hangingFollowups(q, ids, await formsOn(q, ids), belonging)
+  const started = file.forms.flatMap(({ content }) =>
+    content.actions.flatMap((each) =>
+      each.does === 'startFollowup' && each.followup !== null ? [each.followup] : [],
+    ),
+  )
+  const followups = [...new Set([...[...hanging.values()].flat().map((each) => each.id), ...started])]
+  file.followups = (await written(q, 'followup', followups)).map((each) => ({
+    ...each,
+    content: program.parse(each.content),
+  }))
+  const emails = file.followups.flatMap(({ content }) => emailsOf(content))
+  file.emails = (await written(q, 'email', emails)).map((each) => ({
+    ...each,
+    content: emailContent.parse(each.content),
+  }))
+  const courses = file.pages.flatMap(({ course }) => (course === null ? [] : [course]))
+  file.courses = await q.rows('select id, name from course where id = any($1)', [courses])
+  const links = idsOf('links', file.followups, file.pages, file.emails)
+  file.links = await q.rows(
+    'select id, email_id email, block, part from email_link where id = any($1) and email_id = any($2)',
+    [links, file.emails.map((each) => each.id)],
+  )
+  return file
+}
+
+/** Segments that it names, with those that these name. */
+async function gatherSegments(q: Queries, file: FunnelFile): Promise<void> {
+  const all = await q.rows<{ id: number; name: string; tree: Condition }>(
+    'select id, name, tree from segment order by id',
+  )
+  const wanted = new Set(idsOf('segments', file))
+  const add = (id: number): void => {
+    const found = all.find((each) => each.id === id)
+    if (!found || file.segments.some((each) => each.id === id)) return
+    for (const leaf of leavesOf(found.tree)) if (leaf.kind === 'segment') add(leaf.segment)
+    file.segments.push(found)
+  }
+  for (const id of wanted) add(id)
+}
+
+/** Things that it shares with others, by their names. */
+async function gatherShared(q: Queries, file: FunnelFile): Promise<void> {
+  await gatherSegments(q, file)
+  const { keys, details } = mentionedIn(file)
+  file.details = (
+    await q.rows<FunnelFile['details'][number] & { formerNames: string[] }>(
+      'select id, name, content, to_json(former_names) "formerNames" from shared_detail order by id',
+    )
+  )
+    .filter(
+      ({ id, name, formerNames }) =>
+        details.has(id) || [name, ...formerNames].some((each) => keys.has(fieldKey(each))),
+    )
+    .map(({ formerNames: _, ...detail }) => detail)
+  file.namedLinks = await q.rows('select id, name, target, actions from named_link where id = any($1)', [
+    idsOf('namedLinks', file),
+  ])
+  file.fields = (
+    await q.rows<FunnelFile['fields'][number]>('select id, name, kind, options from field order by id')
+  ).filter(({ id, name }) => keys.has(fieldKey(name)) || idsOf('fields', file).includes(id))
+  for (const [list, table] of [
+    ['topics', 'topic'],
+    ['scorecards', 'scorecard'],
+  ] as const)
+    file[list] = await q.rows(`select id, name from ${table} where id = any($1) order by id`, [
+      idsOf(list, file),
+    ])
+}
+
+/** Tags that it names. */
+async function gatherTags(q: Queries, file: FunnelFile): Promise<void> {
+  file.tags = await q.rows('select id, name from tag where id = any($1) order by id', [idsOf('tags', file)])
+}
+
+async function gatherMedia(q: Queries, file: FunnelFile, withBytes: boolean): Promise<void> {
+  const pictures = await q.rows<{ id: number; name: string; alt: string }>(
+    'select id, name, alt from picture where id = any($1) order by id',
+    [idsOf('pictures', file)],
+  )
+  for (const picture of pictures) {
+    const bytes = withBytes ? (await pictureBytes(q, picture.id)).toString('base64') : null
+    file.pictures.push({ ...picture, name: picture.name.slice(0, 120), bytes })
+  }
+  for (const id of idsOf('files', file)) {
+    const current = await currentFile(q, id)
+    if (!current) continue
+    const bytes = withBytes ? (await buffer(databaseStore(q).read(current.key))).toString('base64') : null
+    file.files.push({ id, name: current.name.slice(-120), bytes })
+  }
+}
+
+/** A funnel with all that belongs to it. @throws Problem 404 */
+export async function gatherFunnel(q: Queries, id: number, which: Gathering): Promise<FunnelFile> {
+  const file = await gatherOwn(q, id)
+  if (which !== 'own') {
+    await gatherShared(q, file)
+    await gatherMedia(q, file, which === 'whole')
+  }
+  await gatherTags(q, file)
+  return funnelFile.parse(file)
+}
