@@ -51,6 +51,8 @@ const around: FunnelSurroundings = {
   samePath: [],
   endsNowhere: false,
   hasEnded: false,
+  waitsForFile: new Set(),
+  fileIsMissing: false,
   postalAddress: '3 Mill Lane',
   faint: [],
   now,
@@ -250,6 +252,7 @@ describe('the check of a funnel', () => {
       )
     expect(whole({ samePath: ['Autumn'] })).toEqual(['“Autumn” has the same path: give one of them another'])
     expect(whole({ endsNowhere: true })[0]).toMatch(/where visitors go before and after/)
+    expect(whole({ fileIsMissing: true })[0]).toMatch(/^The file that it gives is missing/)
     expect(whole({ hasEnded: true })[0]).toMatch(/^It is over/)
     expect(whole({ faint: ['Text on the background (2.1)'] })[0]).toMatch(/is hard to read/)
     const marketing = { followups: [followup('live', { sendsMarketing: true })] }

@@ -68,6 +68,9 @@ export interface FunnelSurroundings {
   /** It is over, or will be, and nobody has said where visitors go then. */
   endsNowhere: boolean
   hasEnded: boolean
+  /** Buttons that give the file of the funnel, and whether it is still to be chosen. */
+  waitsForFile: ReadonlySet<string>
+  fileIsMissing: boolean
   /** Marketing cannot go out without it. */
   postalAddress: string
   /** Pairs of the brand's colours that are hard to read, in words. */
@@ -121,14 +124,20 @@ function isReached(line: readonly CheckedStation[], place: number): boolean {
 type Say = (level: FunnelFinding['level'], words: string, part?: string, mend?: FunnelMend) => void
 
 /** What a page's own check says, with its name before it and what puts it right. */
-function sayOwn(page: CheckedPage, isLive: boolean, leadsOn: boolean, say: Say): void {
+function sayOwn(
+  page: CheckedPage,
+  { isLive, waitsForFile, fileIsMissing }: FunnelSurroundings,
+  leadsOn: boolean,
+  say: Say,
+): void {
   const blocks = new Map([...walk(page.content.document)].map(({ block }) => [block.id, block]))
   for (const { level, words, part } of page.findings) {
     const block = part === null ? undefined : blocks.get(part)
     // A form that goes live with the funnel is no fault of the page.
     const form = block?.kind === 'form' ? page.forms.find(({ id }) => id === block.form) : undefined
     if (form && !isLive && form.state === 'draft' && words.startsWith('Publish the form')) continue
-    // Said of the whole line, more plainly.
+    // Said of the whole, more plainly.
+    if (fileIsMissing && block && waitsForFile.has(block.id)) continue
     if (words.startsWith('Search engines may list') && !purposes[page.purpose].listed) continue
     say(
       level,
@@ -173,11 +182,17 @@ function sayFilms(page: CheckedPage, { filmLengths, now }: FunnelSurroundings, s
 }
 
 /** The file that a file page promises: is there one, and does it come by email as well? */
-function sayPromise(page: CheckedPage, line: readonly CheckedStation[], say: Say): void {
+function sayPromise(
+  page: CheckedPage,
+  line: readonly CheckedStation[],
+  { fileIsMissing }: FunnelSurroundings,
+  say: Say,
+): void {
   if (page.purpose !== 'file') return
   const files = leadsFrom(page).flatMap((target) => (target.to === 'file' ? [target.file] : []))
   if (files.length === 0) {
-    say('error', `“${page.name}” gives no file: choose where its button leads`, placeOf(page))
+    if (!fileIsMissing)
+      say('error', `“${page.name}” gives no file: choose where its button leads`, placeOf(page))
     return
   }
   const pages = line.flatMap(tracksOf)
@@ -252,10 +267,10 @@ function findingsOfPage(
   sayFollowups(page, around, say)
   for (const other of page.otherFunnels)
     say('advice', `“${page.name}” stands in “${other}” too: its next step can be only one of the two`)
-  sayPromise(page, line, say)
+  sayPromise(page, line, around, say)
   sayFilms(page, around, say)
   sayLinks(page, say)
-  sayOwn(page, around.isLive, place < line.length - 1, say)
+  sayOwn(page, around, place < line.length - 1, say)
   return found
 }
 
@@ -265,6 +280,8 @@ function findingsOfWhole(line: readonly CheckedStation[], around: FunnelSurround
   const say = (level: FunnelFinding['level'], words: string, part: string | null = null): void => {
     found.push({ level, words, part })
   }
+  if (around.fileIsMissing)
+    say('error', 'The file that it gives is missing: choose it under “What is left to do”')
   for (const name of around.samePath) say('error', `“${name}” has the same path: give one of them another`)
   if (around.hasEnded) say('advice', 'It is over: its visitors are led on. Set another end, or archive it')
   if (around.endsNowhere)

@@ -89,7 +89,8 @@ export interface EmailCheck {
   id: number
   state: ThingState
   content: EmailContent
-  errors: string[]
+  /** What keeps it from going out, and the part that each is about. */
+  errors: { words: string; part: string | null }[]
 }
 
 /** What the newest versions of many emails say, and what would go wrong with each; nothing is laid out for it. */
@@ -114,7 +115,7 @@ export async function checkEmails(
   return rows.map(({ content: stored, ...thing }) => {
     const content = emailContent.parse(stored)
     const errors = findingsOfEmail(content, around).filter(({ level }) => level === 'error')
-    return { id: thing.id, state: stateOfThing(thing), content, errors: errors.map(({ words }) => words) }
+    return { id: thing.id, state: stateOfThing(thing), content, errors }
   })
 }
 

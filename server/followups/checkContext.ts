@@ -17,8 +17,8 @@ function checkedEmails(checks: readonly EmailCheck[]): Record<number, CheckedEma
       purpose: content.purpose,
       sells: sells(content),
       // What is live was right when it was published: what it leads to may be gone since.
-      faults: state === 'live' ? [] : errors,
-      deadLinks: state === 'live' ? errors : [],
+      faults: state === 'live' ? [] : errors.map(({ words }) => words),
+      deadLinks: state === 'live' ? errors.map(({ words }) => words) : [],
     }
     return [id, email] as const
   })

@@ -1,4 +1,4 @@
-import { documentLinks } from '../../core/blocks/walk.ts'
+import { documentLinks, walk } from '../../core/blocks/walk.ts'
 import {
   checkFunnel,
   type CheckedForm,
@@ -7,6 +7,7 @@ import {
 } from '../../core/funnels/departureCheck.ts'
 import type { FunnelFinding } from '../../core/funnels/finding.ts'
 import { pagesOf } from '../../core/funnels/funnel.ts'
+import { mendOfBlock } from '../../core/funnels/mending.ts'
 import { openness } from '../../core/funnels/settings.ts'
 import { findingsOfForm } from '../../core/capture/formFindings.ts'
 import type { FormContent } from '../../core/capture/form.ts'
@@ -16,12 +17,13 @@ import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
 import { loadAllNames } from '../audience/segments/names.ts'
 import { loadFormSurroundings } from '../capture/formDrafts.ts'
 import type { Queries } from '../database/connect.ts'
-import { checkEmails } from '../email/emailDrafts.ts'
+import { checkEmails, type EmailCheck } from '../email/emailDrafts.ts'
 import { findingsOfFollowups } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
 import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
+import { isFileMissing } from './fileSlots.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 
 interface PageRow {
@@ -56,14 +58,14 @@ const readForms = (q: Queries, forms: readonly number[]): Promise<CheckedForm[]>
     [forms],
   )
 
-/** What is wrong with a follow-up, but for drafts of emails that go live with the funnel. */
+/** What is wrong with a follow-up, but for its emails: these are checked by themselves, and drafts go live with the funnel. */
 function ofFollowup(
   { id, name }: { id: number; name: string },
   findings: readonly FollowupFinding[],
   isLive: boolean,
 ): FunnelFinding[] {
   return findings.flatMap(({ level, words, part, mend }): FunnelFinding[] => {
-    if (mend?.does === 'publishEmail' && !isLive) return []
+    if (/^The email .* is not ready: /.test(words) || (mend?.does === 'publishEmail' && !isLive)) return []
     const place = `/follow-ups/${id}${part === null ? '' : `?step=${encodeURIComponent(part)}`}`
     return [
       {
@@ -71,6 +73,28 @@ function ofFollowup(
         words: `“${name}”: ${words}`,
         part: place,
         ...(mend && { mend: { does: 'inFollowup', followup: id, mend } as const }),
+      },
+    ]
+  })
+}
+
+/** What keeps an email from going out, but for the button that waits for the file. */
+function ofEmail(
+  { id, content, errors }: EmailCheck,
+  name: string,
+  waits: ReadonlySet<string>,
+): FunnelFinding[] {
+  const blocks = new Map([...walk(content.document)].map(({ block }) => [block.id, block]))
+  return errors.flatMap(({ words, part }): FunnelFinding[] => {
+    const block = part === null ? undefined : blocks.get(part)
+    if (block && waits.has(block.id)) return []
+    const mend = block && mendOfBlock(block, { in: 'email', id }, false)
+    return [
+      {
+        level: 'error',
+        words: `“${name}”: ${words}`,
+        part: `/library/emails/${id}${part === null ? '' : `?part=${part}`}`,
+        ...(mend && { mend }),
       },
     ]
   })
@@ -91,7 +115,7 @@ const ofForm = (
 
 /** Everything that a funnel's check finds, errors first, whatever was accepted of it. */
 async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFinding[]> {
-  const { id, line, settings, followups } = funnel
+  const { id, line, settings, followups, fileSlots } = funnel
   const isLive = funnel.state === 'live'
   const ids = line.flatMap(pagesOf)
   const rows = await readPages(q, ids, id)
@@ -124,14 +148,8 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     const name = below.find((each) => each.id === followup)?.name ?? ''
     own.push(...ofFollowup({ id: followup, name }, findings, isLive))
   }
-  for (const { id: email, errors } of emails)
-    own.push(
-      ...errors.map((words): FunnelFinding => ({
-        level: 'error',
-        words: `“${emailNames.get(email) ?? ''}”: ${words}`,
-        part: `/library/emails/${email}`,
-      })),
-    )
+  const waits = new Set(fileSlots.map(({ block }) => block))
+  for (const email of emails) own.push(...ofEmail(email, emailNames.get(email.id) ?? '', waits))
   const pages = new Map(
     rows.map(({ others, ...row }): [number, CheckedPage] => [
       row.id,
@@ -166,7 +184,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     `select file_id id, seconds from file join file_version on file_id = file.id and number = version
      where seconds is not null`,
   )
-  const opens = openness(settings, site.business.zone, at.getTime())
+  const opens = openness(settings, at.getTime())
   const found = checkFunnel(stations, {
     isLive,
     names: await loadAllNames(q),
@@ -176,6 +194,8 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
       (settings.startsAt !== null && settings.before.to === 'nowhere') ||
       (settings.endsAt !== null && settings.after.to === 'nowhere'),
     hasEnded: isLive && opens === 'after',
+    waitsForFile: waits,
+    fileIsMissing: isFileMissing(fileSlots, rows, emails),
     postalAddress: site.business.postalAddress,
     faint: around.faint,
     now: at.getTime(),

@@ -1,11 +1,11 @@
 import { pagesOf } from '../../core/funnels/funnel.ts'
 import { leftToDo, type LeftToDo, type WrittenThing } from '../../core/funnels/leftToDo.ts'
-import { findPart, isSection } from '../../core/blocks/operations.ts'
 import type { BlockDocument } from '../../core/blocks/document.ts'
 import type { Queries } from '../database/connect.ts'
 import { listSenders } from '../email/senders.ts'
 import { loadSite } from '../pages/site.ts'
 import { checkOf } from './checking.ts'
+import { isFileMissing } from './fileSlots.ts'
 import { funnelById } from './funnels.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 
@@ -36,26 +36,28 @@ async function isRehearsed(q: Queries, pages: readonly number[], forms: readonly
 
 /** What is left to do until a funnel is live. @throws Problem 404 */
 export async function leftToDoOf(q: Queries, id: number, at: Date): Promise<LeftToDo[]> {
-  const { line, fileSlots, settings, state, followups } = await funnelById(q, id)
+  const { line, fileSlots, settings, state, followups, starter } = await funnelById(q, id)
   const ids = line.flatMap(pagesOf)
   const formsOf = await formsOn(q, ids)
   const below = [...(await hangingFollowups(q, ids, formsOf, followups)).values()].flat()
   const emailIds = [...new Set(below.flatMap(({ emails }) => emails.map((email) => email.id)))]
   const [pages, emails] = [await readThings(q, 'page', ids), await readThings(q, 'email', emailIds)]
+  // Without a starter every word is somebody's own.
   const inOrder = (wanted: readonly number[], rows: readonly Row[], kind: 'page' | 'email'): WrittenThing[] =>
     wanted.flatMap((each) => {
       const row = rows.find((one) => one.id === each)
       return row
-        ? [{ kind, id: row.id, name: row.name, document: row.content.document, touched: row.touched }]
+        ? [
+            {
+              kind,
+              id: row.id,
+              name: row.name,
+              document: row.content.document,
+              touched: row.touched || starter === null,
+            },
+          ]
         : []
     })
-  const documents = { page: pages, email: emails }
-  const waiting = fileSlots.filter((slot) => {
-    const [kind, of] = slot.in === 'page' ? (['page', slot.page] as const) : (['email', slot.email] as const)
-    const document = documents[kind].find((each) => each.id === of)?.content.document
-    const part = document && findPart(document, slot.block)?.part
-    return part && !isSection(part) && part.kind === 'button' && part.target.to === 'nowhere'
-  })
   const site = await loadSite(q)
   const senders = await listSenders(q)
   const findings = await checkOf(q, id, at)
@@ -63,7 +65,7 @@ export async function leftToDoOf(q: Queries, id: number, at: Date): Promise<Left
   return leftToDo({
     id,
     things: [...inOrder(ids, pages, 'page'), ...inOrder(emailIds, emails, 'email')],
-    fileChosen: fileSlots.length === 0 ? null : waiting.length === 0,
+    fileChosen: fileSlots.length === 0 ? null : !isFileMissing(fileSlots, pages, emails),
     senderConfirmed: senders.some(({ usual, confirmed }) => usual && confirmed),
     postalAddress: site.business.postalAddress.trim() !== '',
     domain: settings.domain !== null || site.settings.domains.length > 0,

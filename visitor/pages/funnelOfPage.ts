@@ -33,14 +33,14 @@ export function ledTo(
   now: number,
 ): { why: 'before' | 'after'; target: Target } | null {
   const own = funnelOf(site, page)?.settings
-  const why = own ? openness(own, site.business.zone, now) : 'open'
+  const why = own ? openness(own, now) : 'open'
   return own && why !== 'open' ? { why, target: own[why] } : null
 }
 
 /** When what holds for a page changes by itself (ms). */
 export const nextTurnOf = (site: Site, page: number, now: number): number => {
   const own = funnelOf(site, page)?.settings
-  return own ? nextTurn(own, site.business.zone, now) : Infinity
+  return own ? nextTurn(own, now) : Infinity
 }
 
 /** The step of a page that shares its visitors with another one. */

@@ -10,7 +10,7 @@ import { dayOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 
 /** What the departure check finds of a whole funnel, and what puts it right. */
-const props = defineProps<{ id: number; findings: FunnelCheck }>()
+const props = defineProps<{ id: number; name: string; findings: FunnelCheck }>()
 const emit = defineEmits<{ changed: []; close: [] }>()
 type Found = FunnelCheck[number]
 const session = useSession()
@@ -86,7 +86,7 @@ const accept = (words: string, reason: string | null): Promise<boolean> =>
 
 <template>
   <section class="check" aria-labelledby="departure-check">
-    <div class="panel-head">
+    <div class="head">
       <h2 id="departure-check">Departure check</h2>
       <v-btn v-if="undone.length" size="small" variant="text" :loading="busy" @click="undo">Undo mend</v-btn>
       <v-btn size="small" variant="text" @click="$emit('close')">Close</v-btn>
@@ -100,7 +100,7 @@ const accept = (words: string, reason: string | null): Promise<boolean> =>
       <h3 v-if="group.found.length">{{ group.title }}</h3>
       <ul v-if="group.found.length">
         <li v-for="found in group.found" :key="found.words" :class="found.level">
-          <div>{{ found.words }}</div>
+          <div>{{ found.words.replaceAll(`“${name}: `, '“') }}</div>
           <div v-if="found.accepted" class="soft">
             Accepted by {{ found.accepted.by }} on {{ dayOf(found.accepted.at, session.zone)
             }}<template v-if="found.accepted.why">: {{ found.accepted.why }}</template>
@@ -146,7 +146,17 @@ const accept = (words: string, reason: string | null): Promise<boolean> =>
 
 <style scoped>
 .check {
-  padding: 0 16px 16px;
+  padding: 16px;
+}
+
+.head {
+  display: flex;
+  gap: 4px;
+  align-items: baseline;
+}
+
+.head h2 {
+  flex: 1;
 }
 
 h3 {

@@ -169,6 +169,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           </div>
           <FunnelDiagram
             v-model="selected"
+            :name="view.name"
             :stations="view.stations"
             :stretches="view.stretches"
             @add="(at: number) => (adding = at)"
@@ -181,6 +182,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
           <FunnelCheck
             v-if="checking && findings"
             :id="id"
+            :name="view.name"
             :findings="findings"
             @changed="mended"
             @close="checking = false"
@@ -197,7 +199,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             @take-out="line.takeOut(station!.id)"
           />
           <template v-else>
-            <LeftToDo :id="id" />
+            <LeftToDo :id="id" :name="view.name" />
             <p class="soft about">
               Choose a step to see what it does. Taking one out leaves its page, form, emails and follow-ups
               as they are. Buttons that lead to the <b>next step of the funnel</b> follow the order of the

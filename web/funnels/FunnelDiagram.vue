@@ -10,9 +10,15 @@ import PageMiniature from '../pages/PageMiniature.vue'
 import { countOf, peopleOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import FunnelStretch from './FunnelStretch.vue'
+import { shortName } from './line.ts'
 
 /** The line of a funnel: stations with what hangs below them, and between them how many go on. */
-const props = defineProps<{ stations: readonly StationView[]; stretches: readonly StretchView[] }>()
+const props = defineProps<{
+  /** Of the funnel: what is named after it is called by the rest. */
+  name: string
+  stations: readonly StationView[]
+  stretches: readonly StretchView[]
+}>()
 const emit = defineEmits<{
   add: [at: number]
   move: [station: string, to: number]
@@ -88,7 +94,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             <span v-else class="elsewhere" aria-hidden="true">↗</span>
             <span v-if="station.other" class="fork" aria-hidden="true" />
             <span class="ring" aria-hidden="true" />
-            <strong>{{ station.title }}</strong>
+            <strong>{{ shortName(station.title, name) }}</strong>
             <span class="soft">
               {{ station.purpose ? purposes[station.purpose].name : 'address elsewhere' }},
               {{ stateWords[station.state] }}
@@ -96,7 +102,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
           </button>
           <div v-if="station.other" class="track">
             <PageMiniature v-if="station.other.preview" :src="station.other.preview" :width="132" />
-            <strong>{{ station.other.title }}</strong>
+            <strong>{{ shortName(station.other.title, name) }}</strong>
             <span class="soft">
               {{ station.other.share }} % of the visitors get it, {{ stateWords[station.other.state] }}
             </span>
@@ -117,7 +123,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             :aria-label="`Follow-ups below ${station.title}`"
           >
             <li v-for="each in station.followups" :key="each.id">
-              <router-link :to="`/follow-ups/${each.id}`">{{ each.name }}</router-link>
+              <router-link :to="`/follow-ups/${each.id}`">{{ shortName(each.name, name) }}</router-link>
               <FollowupState :state="each.state" />
               <span class="soft">
                 {{ peopleOf(each.inside) }} inside<template v-if="each.nextDueAt"
@@ -127,7 +133,9 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
               </span>
               <ul class="emails">
                 <li v-for="(email, n) in each.emails" :key="n">
-                  <router-link :to="`/library/emails/${email.id}`">{{ email.name }}</router-link>
+                  <router-link :to="`/library/emails/${email.id}`">{{
+                    shortName(email.name, name)
+                  }}</router-link>
                 </li>
               </ul>
             </li>

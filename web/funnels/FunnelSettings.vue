@@ -9,6 +9,7 @@ import PictureInput from '../blocks/inspector/PictureInput.vue'
 import TargetInput from '../blocks/inspector/TargetInput.vue'
 import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
+import MomentInput from '../frame/MomentInput.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import LimitedToInput from '../pages/LimitedToInput.vue'
 import { useSession } from '../workspace/session.ts'
@@ -123,11 +124,11 @@ async function save(): Promise<void> {
       </section>
       <section class="panel" aria-labelledby="when">
         <h2 id="when">When it is open</h2>
-        <v-text-field
-          :model-value="settings.startsAt ?? ''"
-          :label="`Begins (${session.zone})`"
-          type="datetime-local"
-          @update:model-value="(at: string) => set('startsAt', at ? at.slice(0, 16) : null)"
+        <MomentInput
+          :model-value="settings.startsAt"
+          label="Begins"
+          :zone="session.zone"
+          @update:model-value="(at: string | null) => set('startsAt', at)"
         />
         <TargetInput
           v-if="settings.startsAt"
@@ -136,13 +137,13 @@ async function save(): Promise<void> {
           :only="['page', 'web']"
           @update:model-value="(to) => set('before', to)"
         />
-        <v-text-field
-          :model-value="settings.endsAt ?? ''"
-          :label="`Ends (${session.zone})`"
-          type="datetime-local"
-          :error-messages="faultOf('endsAt')"
-          @update:model-value="(at: string) => set('endsAt', at ? at.slice(0, 16) : null)"
+        <MomentInput
+          :model-value="settings.endsAt"
+          label="Ends"
+          :zone="session.zone"
+          @update:model-value="(at: string | null) => set('endsAt', at)"
         />
+        <p v-for="fault in faultOf('endsAt')" :key="fault" class="fault">{{ fault }}</p>
         <TargetInput
           v-if="settings.endsAt"
           :model-value="settings.after"
@@ -206,6 +207,11 @@ async function save(): Promise<void> {
   display: grid;
   gap: 12px;
   padding: 16px;
+}
+
+.fault {
+  margin: 0;
+  color: rgb(var(--v-theme-error));
 }
 
 @media (max-width: 900px) {

@@ -8,7 +8,7 @@ import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 
 /** What is left to do until a funnel is live; it ticks itself. */
-const props = defineProps<{ id: number }>()
+const props = defineProps<{ id: number; name: string }>()
 const params = { id: props.id }
 const { data, problem, reload } = useLoaded(
   (signal) => call(api.funnels.leftToDo, { params, signal }),
@@ -16,6 +16,8 @@ const { data, problem, reload } = useLoaded(
 )
 const done = computed(() => data.value?.filter((each) => each.done).length ?? 0)
 const { data: files } = useLoaded((signal) => call(api.files.files, { signal }), ['pages'])
+/** Without the name of the funnel, which stands above. */
+const wordsOf = (words: string): string => words.replace(`“${props.name}: `, '“')
 const choosing = ref(false)
 const { refused, busy, attempt } = useAttempts()
 
@@ -52,7 +54,7 @@ async function take(chosen: File | File[] | null): Promise<void> {
             :aria-label="item.done ? 'done' : 'to do'"
           />
           <div>
-            <router-link v-if="item.to && !item.done" :to="item.to">{{ item.words }}</router-link>
+            <router-link v-if="item.to && !item.done" :to="item.to">{{ wordsOf(item.words) }}</router-link>
             <a
               v-else-if="item.key === 'file' && !item.done"
               href="#"
@@ -60,8 +62,8 @@ async function take(chosen: File | File[] | null): Promise<void> {
               @click.prevent="choosing = !choosing"
               >{{ item.words }}</a
             >
-            <span v-else>{{ item.words }}</span>
-            <span v-if="item.optional && !item.done" class="soft"> (if you like)</span>
+            <span v-else>{{ wordsOf(item.words) }}</span>
+            <span v-if="!item.optional && !item.done" class="needed">needed</span>
             <div v-if="item.hint" class="soft">{{ item.hint }}</div>
             <div v-if="item.key === 'file' && choosing && !item.done" class="file">
               <v-file-input label="Upload a file" :loading="busy" @update:model-value="take" />
@@ -108,6 +110,15 @@ li {
 
 .done {
   color: var(--ink-soft);
+}
+
+.needed {
+  margin-left: 6px;
+  padding: 0 5px;
+  border: 1px solid var(--rule);
+  border-radius: 3px;
+  color: var(--ink-soft);
+  font-size: 0.8em;
 }
 
 .file {

@@ -126,6 +126,11 @@ async function create(): Promise<void> {
   align-items: start;
 }
 
+.columns :deep(.v-selection-control) {
+  align-items: flex-start;
+  margin-bottom: 4px;
+}
+
 .even {
   grid-template-columns: repeat(2, minmax(0, 1fr));
 }

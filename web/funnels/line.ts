@@ -12,6 +12,10 @@ export const newStationId = (): string => `s-${newPartId().slice(0, 16)}`
 /** How often visitors are counted again while somebody looks (milliseconds). */
 export const countedEvery = 60_000
 
+/** What a thing of a funnel is called beside the funnel's own name: "landing page", not "Spring: landing page". */
+export const shortName = (name: string, funnel: string): string =>
+  name.startsWith(`${funnel}: `) ? name.slice(funnel.length + 2) : name
+
 type Line = readonly Station[]
 
 /**
