@@ -86,6 +86,8 @@ export type FunnelEdit = z.infer<typeof funnelEdit>
 export const funnelView = funnelEdit.extend({
   id,
   state: thingState,
+  /** People in rehearsal may see its pages, and nobody else. */
+  rehearsing: z.boolean(),
   revision,
   changedAt: z.iso.datetime(),
   changedBy: z.string(),
@@ -177,7 +179,8 @@ export const funnels = {
   giveFile: post('/funnels/:id/give-file', { body: z.object({ file: id }) }),
   save: post('/funnels/:id/line', { body: funnelSave, answer: z.object({ revision }) }),
   settings: post('/funnels/:id/settings', { body: funnelEdit }),
-  goLive: post('/funnels/:id/live', { body: z.object({ live: z.boolean() }) }),
+  /** For whom it is open; all of it that is a draft is published with it. */
+  open: post('/funnels/:id/open', { body: z.object({ to: z.enum(['nobody', 'rehearsal', 'everybody']) }) }),
   /** Leaves out of its numbers what was there until now, or takes that back. */
   countAnew: post('/funnels/:id/count-anew', { body: z.object({ anew: z.boolean() }) }),
   copy: post('/funnels/:id/copy', { body: funnelCopy, answer: created }),

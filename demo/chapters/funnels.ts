@@ -1,6 +1,6 @@
 import type { Goal, Station } from '../../core/funnels/funnel.ts'
 import { archiveFunnel, createFunnel } from '../../server/funnels/funnels.ts'
-import { setLive } from '../../server/funnels/goingLive.ts'
+import { openFunnel } from '../../server/funnels/goingLive.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { signInOf } from '../accounts.ts'
 
@@ -63,7 +63,7 @@ export async function create(q: Queries, at: Date): Promise<void> {
       return page === undefined ? [] : [{ kind: 'page', id: `s${i}`, page }]
     })
     const id = await createFunnel(q, { name, goal, labels, line }, { by: signInOf.name, at })
-    if (state !== 'draft') await setLive(q, id, true, { by: signInOf.name, at })
+    if (state !== 'draft') await openFunnel(q, id, 'everybody', { by: signInOf.name, at })
     if (state === 'archived') await archiveFunnel(q, id, true, at)
   }
 }

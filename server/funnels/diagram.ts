@@ -92,14 +92,17 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
   const { database: q, clock, settings } = platform
   const funnel = await funnelById(q, id)
   const {
+    name,
+    goal,
+    labels,
+    settings: own,
+    state,
+    revision,
+    changedBy,
     line,
     changedAt,
     countedSince,
     followups,
-    accepted: _a,
-    fileSlots: _f,
-    starter: _s,
-    ...known
   } = funnel
   const since = countedFrom(funnel, clock.now(), days)
   const ids = line.flatMap(pagesOf)
@@ -150,7 +153,15 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
     since,
   )
   return {
-    ...known,
+    id,
+    name,
+    goal,
+    labels,
+    settings: own,
+    state,
+    revision,
+    changedBy,
+    rehearsing: funnel.rehearsalPages.length > 0,
     line,
     changedAt: changedAt.toISOString(),
     countedSince: countedSince?.toISOString() ?? null,

@@ -105,16 +105,18 @@ describe('a funnel', () => {
     )
     const id = await funnel([at(first), at(draft.id)])
     await on.mara.post(`/pages/${draft.id}/archive`, { archived: true })
-    const refused = await on.mara.post(`/funnels/${id}/live`, { live: true })
+    const refused = await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })
     expect(refused.status).toBe(409)
     expect(await refused.json()).toMatchObject({
       detail: '“Hidden” is archived: bring it back, or take it out.',
     })
     const empty = await funnel([])
-    expect((await on.mara.post(`/funnels/${empty}/live`, { live: true })).status).toBe(409)
+    expect((await on.mara.post(`/funnels/${empty}/open`, { to: 'everybody' })).status).toBe(409)
     const whole = await funnel([at(first), outside])
     // Twice at the same moment is once.
-    const both = await Promise.all([1, 2].map(() => on.mara.post(`/funnels/${whole}/live`, { live: true })))
+    const both = await Promise.all(
+      [1, 2].map(() => on.mara.post(`/funnels/${whole}/open`, { to: 'everybody' })),
+    )
     expect(both.map(({ status }) => status)).toEqual([204, 204])
     expect((await view(whole)).state).toBe('live')
   })
@@ -167,7 +169,7 @@ describe('the next step of a page', () => {
     const id = await funnel([at(first), at(second), outside])
     // A draft changes nothing for visitors.
     expect(await hrefOf('one')).toBeUndefined()
-    await on.mara.post(`/funnels/${id}/live`, { live: true })
+    await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })
     expect(await hrefOf('one')).toBe('/p/two')
     expect(await hrefOf('two')).toBe('https://shop.test/')
     const { revision } = await view(id)
@@ -283,6 +285,6 @@ describe('the check of a funnel', () => {
         .sort()
         .reverse(),
     )
-    expect((await on.mara.post(`/funnels/${id}/live`, { live: true })).status).toBe(409)
+    expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(409)
   })
 })

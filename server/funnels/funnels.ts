@@ -28,6 +28,8 @@ export interface Funnel {
   fileSlots: FileSlot[]
   /** That belong to it although nothing on its line starts them. */
   followups: number[]
+  /** Pages that only people in rehearsal may see, while it is rehearsed. */
+  rehearsalPages: number[]
   accepted: Accepted[]
   revision: number
   state: ThingState
@@ -36,7 +38,7 @@ export interface Funnel {
   changedBy: string
 }
 
-export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations line, settings, starter, file_slots "fileSlots", to_json(followups) followups, accepted, revision,
+export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations line, settings, starter, file_slots "fileSlots", to_json(followups) followups, to_json(rehearsal_pages) "rehearsalPages", accepted, revision,
   case when archived_at is not null then 'archived' when live_at is null then 'draft' else 'live' end state,
   counted_since "countedSince", changed_at "changedAt", changed_by "changedBy"`
 
@@ -171,13 +173,15 @@ export interface LiveFunnel {
   id: number
   line: readonly Station[]
   settings: FunnelSettings
+  /** Pages that only people in rehearsal may see yet. */
+  rehearsalPages: readonly number[]
 }
 
-/** Those that are live: a draft changes nothing for visitors. */
+/** Those that are live, or open to rehearsal: another draft changes nothing for visitors. */
 export async function loadLiveFunnels(q: Queries): Promise<LiveFunnel[]> {
   const rows = await q.rows<LiveFunnel>(
-    `select id, stations line, settings from funnel
-     where live_at is not null and archived_at is null order by id`,
+    `select id, stations line, settings, to_json(rehearsal_pages) "rehearsalPages" from funnel
+     where (live_at is not null or rehearsal_pages <> '{}') and archived_at is null order by id`,
   )
   return rows.map((row) => ({ ...row, settings: funnelSettings.parse(row.settings) }))
 }

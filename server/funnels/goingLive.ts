@@ -44,21 +44,33 @@ async function publishDrafts(q: Queries, id: number, doing: Doing): Promise<void
   }
 }
 
+/** For whom a funnel is open: nobody, people in rehearsal, or everybody. */
+export type OpenTo = 'nobody' | 'rehearsal' | 'everybody'
+
 /**
- * Makes a funnel live with all of it that is a draft, in a transaction; or a draft again, whose pages stay live.
+ * Opens a funnel with all of it that is a draft, in a transaction: to everybody, or to people in rehearsal first. As a
+ * draft again it leads nobody on, and its pages stay live.
  * @throws Problem 404; 409 with what keeps it from going live
  */
-export async function setLive(q: Queries, id: number, live: boolean, doing: Doing): Promise<void> {
+export async function openFunnel(q: Queries, id: number, to: OpenTo, doing: Doing): Promise<void> {
   // Who presses twice waits for the first press, and finds nothing left to do.
   await q.rows('select from funnel where id = $1 for update', [id])
-  if (live) {
+  const { line } = await funnelById(q, id)
+  const drafts = await q.rows<{ id: number }>(
+    'select id from page where id = any($1) and published_version is null',
+    [line.flatMap(pagesOf)],
+  )
+  if (to !== 'nobody') {
     await refuseFaulty(q, id, doing.at)
     await publishDrafts(q, id, doing)
   }
   await q.rows(
-    'update funnel set live_at = case when $2 then coalesce(live_at, $3) end, faults = 0, checked_at = null where id = $1',
-    [id, live, doing.at],
+    `update funnel set live_at = case when $2 = 'everybody' then coalesce(live_at, $3) end,
+       rehearsal_pages = case when $2 = 'rehearsal' then rehearsal_pages || $4::bigint[] else '{}' end,
+       faults = 0, checked_at = null
+     where id = $1`,
+    [id, to, doing.at, drafts.map((each) => each.id)],
   )
-  if (live) await queueJobs(q, 'checkFunnels', [{}])
+  if (to === 'everybody') await queueJobs(q, 'checkFunnels', [{}])
   await tell(q)
 }

@@ -7,7 +7,7 @@ import { checkOf } from './checking.ts'
 import { viewFunnel } from './diagram.ts'
 import { archiveFunnel, countAnew, deleteFunnel, funnelById, saveLine } from './funnels.ts'
 import { gatherFunnel } from './gathering.ts'
-import { setLive } from './goingLive.ts'
+import { openFunnel } from './goingLive.ts'
 import { leftToDoOf } from './leftToDo.ts'
 import { listFunnels } from './listing.ts'
 import { copyFunnel, importFunnel, largestFunnelFile, makeFunnel } from './making.ts'
@@ -48,8 +48,8 @@ export function funnelRoutes(platform: Platform): Router {
   handle(routes, funnels.giveFile, ({ params, body, by }) =>
     q.inTransaction((tx) => giveFile(tx, params.id, body.file, doing(by))),
   )
-  handle(routes, funnels.goLive, ({ params, body, by }) =>
-    q.inTransaction((tx) => setLive(tx, params.id, body.live, doing(by))),
+  handle(routes, funnels.open, ({ params, body, by }) =>
+    q.inTransaction((tx) => openFunnel(tx, params.id, body.to, doing(by))),
   )
   handle(routes, funnels.countAnew, ({ params, body }) => countAnew(q, params.id, body.anew, now()))
   handle(

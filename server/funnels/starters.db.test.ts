@@ -70,7 +70,7 @@ describe.each(funnelStarters.map(({ id }) => id).filter((id) => id !== 'nothing'
       if (waits) expect((await on.mara.post(`/funnels/${id}/give-file`, { file })).status).toBe(204)
       await mendAll(id)
       expect(await errorsOf(id)).toEqual([])
-      expect((await on.mara.post(`/funnels/${id}/live`, { live: true })).status).toBe(204)
+      expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(204)
       const after = await view(id)
       expect(after.state).toBe('live')
       expect(after.stations.map(({ state }) => state)).toEqual(after.stations.map(() => 'live'))
@@ -186,7 +186,7 @@ describe('the path of a funnel', () => {
   it('moves its pages, and their old addresses lead on for ever (301)', async () => {
     const { id, path } = await begin('two-pages')
     await mendAll(id)
-    await on.mara.post(`/funnels/${id}/live`, { live: true })
+    await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })
     const { name, goal, labels, settings } = await view(id)
     const change = (to: string): Promise<Response> =>
       on.mara.post(`/funnels/${id}/settings`, { name, goal, labels, settings: { ...settings, path: to } })
@@ -233,7 +233,7 @@ describe('a copy', () => {
     const tags = await on.q.rows(`select from tag where name like 'Next spring%'`)
     expect(tags).toEqual([])
     await mendAll(copy.id)
-    expect((await on.mara.post(`/funnels/${copy.id}/live`, { live: true })).status).toBe(204)
+    expect((await on.mara.post(`/funnels/${copy.id}/open`, { to: 'everybody' })).status).toBe(204)
     expect((await view(id)).state).toBe('draft')
   })
 

@@ -26,6 +26,10 @@ export function settingsFor(site: Site, page: number): SiteSettings {
   }
 }
 
+/** May only people in rehearsal see a page yet? */
+export const isRehearsed = (site: Site, page: number): boolean =>
+  site.funnels.some(({ rehearsalPages }) => rehearsalPages.includes(page))
+
 /** Where visitors of a funnel are led that has not begun, or is over; null while it is open. */
 export function ledTo(
   site: Site,

@@ -22,7 +22,7 @@ import { formIn, formsIn } from '../../server/pages/versions.ts'
 import type { Limits } from '../limits.ts'
 import { sendNotice } from '../respond.ts'
 import { countVisit, isRead } from './countVisit.ts'
-import { funnelOf, ledTo, nextTurnOf, sharedStation, trackFor } from './funnelOfPage.ts'
+import { funnelOf, isRehearsed, ledTo, nextTurnOf, sharedStation, trackFor } from './funnelOfPage.ts'
 import { hrefAfter } from '../capture/afterForm.ts'
 import { receiveForm } from '../capture/receiveForm.ts'
 import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
@@ -151,6 +151,10 @@ export function pageRoutes(
   /** Answers who may not see the page, or not yet. */
   function isRefused(response: Response, site: Site, page: PublishedPage, view: View): boolean {
     const { title } = page.content
+    if (isRehearsed(site, page.id) && !view.reader.rehearsal) {
+      sendNotice(response, 403, title, 'This has not begun yet.')
+      return true
+    }
     const led = ledTo(site, page.id, view.reader.now)
     if (led) {
       const href = hrefFor(platform, site, view, page.id)(led.target)
@@ -200,7 +204,8 @@ export function pageRoutes(
     const plain = markOf(request).mark === undefined && Object.keys(request.query).length === 0
     const shared = sharedStation(site, page.id)
     if (shared && (await leadToOtherTrack(request, response, site, shared))) return
-    const restricted = shared !== null || ledTo(site, page.id, platform.clock.now()) !== null
+    const restricted =
+      shared !== null || isRehearsed(site, page.id) || ledTo(site, page.id, platform.clock.now()) !== null
     if (plain && course === null && !page.personal && !restricted && limitsOf(site, page).length === 0) {
       countVisit(visits, site, page.id, request, { query: {}, contact: null, ip: request.ip ?? '' })
       const base = baseOf(response)

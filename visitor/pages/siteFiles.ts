@@ -5,6 +5,7 @@ import { currentFile } from '../../server/capture/files.ts'
 import { sendFile } from '../capture/download.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { pictureFile } from '../../server/pages/pictures.ts'
+import { isRehearsed } from './funnelOfPage.ts'
 import { mediaPath } from './pageContext.ts'
 import { pageScript } from './pageScript.ts'
 import type { PublicSite } from './publicSite.ts'
@@ -71,10 +72,11 @@ export function siteFileRoutes({ platform, published }: PublicSite): Router {
     domain ? `https://${domain}` : platform.settings.publicUrl
 
   routes.get('/sitemap.xml', async (_request, response) => {
-    const { settings, pages } = await published.site()
+    const site = await published.site()
+    const { settings, pages } = site
     const base = settings.domains[0] ? `${originOf(settings.domains)}/` : `${platform.settings.publicUrl}/p/`
     const urls = [...pages.values()]
-      .filter(({ live, listed }) => live && listed && settings.listed)
+      .filter(({ id, live, listed }) => live && listed && settings.listed && !isRehearsed(site, id))
       .map(
         ({ path, changedAt }) =>
           `<url><loc>${base}${path}</loc><lastmod>${new Date(changedAt).toISOString()}</lastmod></url>`,

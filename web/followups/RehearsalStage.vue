@@ -13,35 +13,23 @@ import { useLoaded } from '../loading.ts'
 import { whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import StageMailbox from './StageMailbox.vue'
+import StageNext from './StageNext.vue'
 import StagePages from './StagePages.vue'
 import StartOver from './StartOver.vue'
-import { useStageClock } from './stageClock.ts'
+import { useStagePerson } from './stagePerson.ts'
 
 /** Somebody in rehearsal for real: what they see on one side, what the system did on the other, their clock above. */
 const props = defineProps<{ id: number }>()
 const session = useSession()
-const subjects = ['audience', 'followups', 'email'] as const
-const { data: person, problem } = useLoaded(
-  (signal) => call(api.people.view, { params: { id: props.id }, signal }),
-  subjects,
-)
-const { data: stage, problem: notShown } = useLoaded(
-  (signal) => call(api.people.stage, { params: { id: props.id }, signal }),
-  subjects,
-)
-const { data: enrolments } = useLoaded(
-  (signal) => call(api.people.enrolments, { params: { id: props.id }, signal }),
-  subjects,
-)
+const { person, stage, problem, inside, clock } = useStagePerson(props.id)
 
 useOnStage(person)
 
-const { refused, goingTo, go, stop } = useStageClock(props.id)
+const { refused, goingTo, go, stop } = clock
 const until = ref<string | null>(null)
 watch(person, (seen) => (until.value ??= seen?.now ?? null))
 
 const seen = ref<'mail' | 'pages'>('mail')
-const inside = computed(() => (enrolments.value ?? []).filter(({ endedAt }) => endedAt === null))
 const startingOver = ref(false)
 
 const { data: followups } = useLoaded((signal) => call(api.followups.list, { signal }), [])
@@ -57,7 +45,7 @@ async function enter(followup: number | null): Promise<void> {
 
 <template>
   <div class="screen">
-    <ProblemNote :problem="problem ?? notShown ?? refused ?? turnedAway" />
+    <ProblemNote :problem="problem ?? refused ?? turnedAway" />
     <template v-if="person && stage">
       <div class="screen-head">
         <h1>
@@ -104,18 +92,7 @@ async function enter(followup: number | null): Promise<void> {
         <div class="log">
           <section class="panel next" aria-labelledby="next">
             <div class="panel-head"><h2 id="next">Next for them</h2></div>
-            <ul>
-              <li v-for="each in inside" :key="each.id">
-                <span v-if="each.dueAt" class="figures soft">
-                  {{ whenOf(each.dueAt, session.zone, person.now) }}
-                </span>
-                {{ each.next ?? 'moves on' }}
-                <router-link :to="`/follow-ups/${each.followup.id}`">{{ each.followup.name }}</router-link>
-              </li>
-              <li v-if="!inside.length" class="soft">
-                Nothing. Send a form of a page as them, or let them into a follow-up.
-              </li>
-            </ul>
+            <StageNext :inside="inside" :now="person.now" />
             <v-autocomplete
               v-model="entering"
               class="into"
@@ -133,7 +110,7 @@ async function enter(followup: number | null): Promise<void> {
       </div>
       <StartOver v-if="startingOver" :person="person" @close="startingOver = false" />
     </template>
-    <p v-else-if="!problem && !notShown" class="soft">Loading…</p>
+    <p v-else-if="!problem" class="soft">Loading…</p>
   </div>
 </template>
 
@@ -176,12 +153,6 @@ h1 a:hover {
 
 .into {
   margin: 0 16px 12px;
-}
-
-.next ul {
-  list-style: none;
-  margin: 0;
-  padding: 8px 16px;
 }
 
 @media (max-width: 1000px) {

@@ -30,6 +30,7 @@ const funnel = (rest: Partial<FunnelView> = {}): FunnelView => ({
   labels: ['active'],
   settings: noFunnelSettings,
   state: 'draft',
+  rehearsing: false,
   revision: 3,
   changedAt: '2026-11-24T09:00:00.000Z',
   changedBy: 'Mara Ellery',
@@ -173,14 +174,14 @@ describe('the line of a funnel', () => {
 
   it('goes live, or says which pages keep it from that', async () => {
     await open()
-    server.refuses('POST /funnels/5/live', {
+    server.refuses('POST /funnels/5/open', {
       status: 409,
       title: 'Not all of its pages are live',
       detail: 'Publish them first: Offer.',
     })
     await shown.press('Go live')
     await settle()
-    expect(server.sent('POST /funnels/5/live')).toEqual([{ live: true }])
+    expect(server.sent('POST /funnels/5/open')).toEqual([{ to: 'everybody' }])
     expect(shown.text()).toContain('Publish them first: Offer.')
   })
 

@@ -11,6 +11,7 @@ import { useAttempts } from '../attempt.ts'
 import ThingStateMark from '../blocks/ThingStateMark.vue'
 import ActionMenu from '../frame/ActionMenu.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StateMark from '../frame/StateMark.vue'
 import { useLoaded } from '../loading.ts'
 import { dayOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
@@ -72,9 +73,9 @@ const copying = ref(false)
 
 const { refused, busy, attempt } = useAttempts()
 const params = { id: props.id }
-const setLive = (live: boolean): Promise<boolean> =>
+const openTo = (to: 'nobody' | 'everybody'): Promise<boolean> =>
   attempt(async () => {
-    await call(api.funnels.goLive, { params, body: { live } })
+    await call(api.funnels.open, { params, body: { to } })
     await reload()
   })
 /** Copies a step's page, and puts the copy behind it. */
@@ -103,7 +104,7 @@ const actions = computed(() => [
       }),
   },
   ...(view.value?.state === 'live'
-    ? [{ title: 'Make it a draft again', run: () => void setLive(false) }]
+    ? [{ title: 'Make it a draft again', run: () => void openTo('nobody') }]
     : []),
 ])
 
@@ -123,6 +124,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
       <div class="screen-head">
         <h1>{{ view.name }}</h1>
         <ThingStateMark :state="view.state" />
+        <StateMark v-if="view.rehearsing" tone="lamp">in rehearsal</StateMark>
         <span class="soft">{{ goals[view.goal] }}</span>
         <v-chip v-for="each in view.labels" :key="each" size="small">{{ each }}</v-chip>
         <span class="grow" />
@@ -139,7 +141,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
         <v-btn size="small" variant="outlined" :to="`/funnels/${id}/stage`">Rehearse</v-btn>
         <v-select v-model="days" class="inline" aria-label="Numbers of the last" :items="spans" />
         <ActionMenu label="More" size="small" :actions="actions" />
-        <v-btn v-if="view.state === 'draft'" color="secondary" :loading="busy" @click="setLive(true)">
+        <v-btn v-if="view.state === 'draft'" color="secondary" :loading="busy" @click="openTo('everybody')">
           Go live
         </v-btn>
       </div>

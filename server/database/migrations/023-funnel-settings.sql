@@ -7,6 +7,8 @@ alter table funnel
   add file_slots jsonb not null default '[]',
   -- Follow-ups that belong to it although nothing on its line starts them: they begin with a purchase, for instance.
   add followups bigint[] not null default '{}',
+  -- While it is rehearsed: its pages that were drafts before, which nobody else may see yet.
+  add rehearsal_pages bigint[] not null default '{}',
   -- Findings of its check that somebody has looked at and left as they are.
   add accepted jsonb not null default '[]',
   -- What its check found last while it was live, and when: Today says so.
