@@ -3,6 +3,7 @@ import { archiveFunnel, createFunnel } from '../../server/funnels/funnels.ts'
 import { openFunnel } from '../../server/funnels/goingLive.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { signInOf } from '../accounts.ts'
+import { writeAtelier } from './autumnAtelier.ts'
 
 /** A funnel of the story: the paths of its pages in order, or an address elsewhere with its name. */
 interface Told {
@@ -10,7 +11,7 @@ interface Told {
   goal: Goal
   labels: string[]
   line: (string | { name: string; url: string })[]
-  state?: 'draft' | 'archived'
+  state?: 'archived'
 }
 
 const told: readonly Told[] = [
@@ -33,17 +34,6 @@ const told: readonly Told[] = [
   },
   { name: 'Bindery letter', goal: 'list', labels: ['active'], line: ['letter', 'letter/confirmed'] },
   {
-    name: 'Autumn Atelier',
-    goal: 'waitingList',
-    labels: ['autumn'],
-    line: [
-      'autumn-atelier',
-      'first-journal',
-      { name: 'The room’s own calendar', url: 'https://calendar.quillfeather.example/autumn' },
-    ],
-    state: 'draft',
-  },
-  {
     name: 'Spring fair',
     goal: 'list',
     labels: ['fairs'],
@@ -55,6 +45,7 @@ const told: readonly Told[] = [
 /** Ties the pages of the story into its funnels. */
 export async function create(q: Queries, at: Date): Promise<void> {
   const pages = await q.rows<{ id: number; path: string }>('select id, path from page')
+  const doing = { by: signInOf.name, at }
   const byPath = new Map(pages.map(({ id, path }) => [path, id]))
   for (const { name, goal, labels, line: paths, state } of told) {
     const line = paths.flatMap((each, i): Station[] => {
@@ -62,8 +53,9 @@ export async function create(q: Queries, at: Date): Promise<void> {
       const page = byPath.get(each)
       return page === undefined ? [] : [{ kind: 'page', id: `s${i}`, page }]
     })
-    const id = await createFunnel(q, { name, goal, labels, line }, { by: signInOf.name, at })
-    if (state !== 'draft') await openFunnel(q, id, 'everybody', { by: signInOf.name, at })
+    const id = await createFunnel(q, { name, goal, labels, line }, doing)
+    await openFunnel(q, id, 'everybody', doing)
     if (state === 'archived') await archiveFunnel(q, id, true, at)
   }
+  await writeAtelier(q, doing)
 }

@@ -44,7 +44,7 @@ const state = (table: string): string =>
 const readPages = (q: Queries, pages: readonly number[], funnel: number): Promise<PageRow[]> =>
   q.rows<PageRow>(
     `select distinct on (page.id) page.id, page.name, path, purpose, course_id course, content, ${state('page')} state,
-       array(select other.name from funnel other where other.id <> $2 and other.archived_at is null
+       array(select other.name from funnel other where other.id <> $2 and other.archived_at is null and other.live_at is not null
          and jsonb_path_exists(other.stations, '$.**.page ? (@ == $$page)', jsonb_build_object('page', page.id))
          order by 1) others
      from page join page_version on page_id = page.id where page.id = any($1) order by page.id, number desc`,

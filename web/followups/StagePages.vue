@@ -24,6 +24,7 @@ const filled = ref('')
 function fillIn(): void {
   const inside = frame.value?.contentDocument
   const count = inside && props.person ? fillForms(inside, props.person) : 0
+  if (count > 0) inside?.querySelector('form[method=post]')?.scrollIntoView({ block: 'center' })
   filled.value = count > 0 ? 'Filled in: press its button' : 'This page has no form to fill in'
 }
 const name = ref(props.pages[0]?.name ?? null)
