@@ -4,6 +4,8 @@ import type { Bench } from './report.ts'
 const benches: Record<string, () => Promise<Bench>> = {
   followups: async () => (await import('./followups.ts')).followups,
   forms: async () => (await import('./forms.ts')).forms,
+  funnels: async () => (await import('./funnels.ts')).funnels,
+  newcomer: async () => (await import('./newcomer.ts')).newcomer,
   people: async () => (await import('./people.ts')).people,
   screens: async () => (await import('./screens.ts')).screens,
   sending: async () => (await import('./sending.ts')).sending,

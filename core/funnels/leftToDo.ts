@@ -8,7 +8,7 @@ export interface WrittenThing {
   id: number
   name: string
   document: BlockDocument
-  /** Somebody has saved it since it was made. */
+  /** It says something else than its starter wrote. */
   touched: boolean
 }
 
@@ -40,14 +40,18 @@ export interface LeftToDo {
   optional: boolean
 }
 
+/** Kinds of blocks that one writes. */
+const written = new Set(['heading', 'text', 'list', 'quotes', 'questions'])
+
 /** Parts with guidance in which nothing is written yet. */
 export const emptyParts = (document: BlockDocument): number =>
   [...walk(document)].filter(
-    ({ block }) =>
-      block.guidance &&
-      ['heading', 'text', 'list', 'quotes', 'questions'].includes(block.kind) &&
-      textOf(block).length === 0,
+    ({ block }) => block.guidance && written.has(block.kind) && textOf(block).length === 0,
   ).length
+
+/** What is written in a document, for telling whether somebody has written since. */
+export const wordsIn = (document: BlockDocument): string =>
+  [...walk(document)].flatMap(({ block }) => (written.has(block.kind) ? textOf(block) : [])).join('\n')
 
 function textOfThing({ kind, id, name, document, touched }: WrittenThing): LeftToDo {
   const empty = emptyParts(document)

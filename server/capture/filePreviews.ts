@@ -4,11 +4,11 @@ import { mkdtemp, readFile, rm } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
-import { parseFile } from 'music-metadata'
 import sharp from 'sharp'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { databaseStore } from './fileStore.ts'
+import { filmLength } from './filmLength.ts'
 
 /** A preview is at most so wide and high (px). */
 const side = 480
@@ -63,14 +63,12 @@ export async function previewFile(
   try {
     const path = join(folder, 'file')
     await pipeline(databaseStore(database).read(found.key), createWriteStream(path))
-    if (found.mediaType.startsWith('video/')) {
-      const { format } = await parseFile(path, { duration: true, skipCovers: true })
+    if (found.mediaType.startsWith('video/'))
       await database.rows('update file_version set seconds = $3 where file_id = $1 and number = $2', [
         file,
         version,
-        format.duration ?? null,
+        await filmLength(path),
       ])
-    }
     const drawn = await drawing.draw(path, folder)
     if (drawn === null) return
     const preview = await sharp(await readFile(drawn), { limitInputPixels: 50_000_000 })

@@ -25,6 +25,8 @@ export interface Funnel {
   settings: FunnelSettings
   /** By which it was made; null when it was put together by hand, copied or imported. */
   starter: string | null
+  /** By the key of a page or an email, a hash of what the starter wrote there. */
+  starterWords: Record<string, string>
   fileSlots: FileSlot[]
   /** That belong to it although nothing on its line starts them. */
   followups: number[]
@@ -38,7 +40,7 @@ export interface Funnel {
   changedBy: string
 }
 
-export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations line, settings, starter, file_slots "fileSlots", to_json(followups) followups, to_json(rehearsal_pages) "rehearsalPages", accepted, revision,
+export const funnelColumns = `funnel.id, funnel.name, goal, labels, stations line, settings, starter, starter_words "starterWords", file_slots "fileSlots", to_json(followups) followups, to_json(rehearsal_pages) "rehearsalPages", accepted, revision,
   case when archived_at is not null then 'archived' when live_at is null then 'draft' else 'live' end state,
   counted_since "countedSince", changed_at "changedAt", changed_by "changedBy"`
 

@@ -9,6 +9,7 @@ import { randomPartId } from '../pages/partIds.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { createFunnel, funnelById, freeName, refuseTakenName } from './funnels.ts'
 import { gatherFunnel } from './gathering.ts'
+import { keepStarterWords } from './leftToDo.ts'
 import { placeFunnel } from './placing.ts'
 import { refuseTakenFunnelPath } from './settings.ts'
 
@@ -33,6 +34,7 @@ export async function makeFunnel(q: Queries, given: NewFunnel, doing: Doing): Pr
   }
   if (line.length > 0) file.funnel.stations = []
   const id = await placeFunnel(q, file, { name, path, tags: 'shared', starter: starter.id }, doing)
+  await keepStarterWords(q, id)
   if (line.length > 0)
     await q.rows('update funnel set stations = $2 where id = $1', [id, JSON.stringify(line)])
   return id

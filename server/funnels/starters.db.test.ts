@@ -137,7 +137,9 @@ describe('a new funnel', () => {
     }>(`/pages/${landing?.page}`)
     for (const section of page.content.document.sections)
       for (const column of section.columns)
-        column.blocks = column.blocks.filter(({ kind }) => kind !== 'text' && kind !== 'list')
+        column.blocks = column.blocks
+          .filter(({ kind }) => kind !== 'text' && kind !== 'list')
+          .map((block) => (block.kind === 'heading' ? { ...block, words: 'Fold it tonight' } : block))
     await on.mara.post(`/pages/${landing?.page}/save`, { ...page, over: false })
     expect((await list()).get(key)).toMatchObject({ done: true })
 

@@ -1,5 +1,6 @@
 <script setup lang="ts" generic="Content extends { document: BlockDocument }">
 import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { mdiCellphone, mdiMonitor } from '@mdi/js'
 import * as api from '../../contract/api.ts'
 import type { DraftState, ThingState } from '../../contract/drafts.ts'
@@ -55,6 +56,9 @@ const { kind, view } = props
 const draft = useDraft(kind, view)
 const editing = useEditing(view.content.document)
 const { document, selected } = editing
+// A finding elsewhere leads to its part.
+const { part: askedFor } = useRoute().query
+if (typeof askedFor === 'string') selected.value = askedFor
 const opened = Date.parse(now.value)
 const painter = computed(
   () => props.painterOf?.(draft) ?? pagePainter(sheetContext(props.site, opened), props.bare),

@@ -51,6 +51,8 @@ const followups: DraftKind<Program, FollowupDraft> = {
 }
 const draft = useDraft(followups, props.view)
 const editing = useProgramEditing(props.view.content)
+// A finding elsewhere leads to its step.
+if (typeof route.query.step === 'string') editing.select(route.query.step)
 const { program, selected, step, stretch } = editing
 /** What is not whole yet is kept back until it is, and says what is missing. */
 const unfinished = ref<string | null>(null)

@@ -65,6 +65,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
     else document.getElementById(`station-${props.stations[place + neighbour]?.id}`)?.focus()
   } else if (event.key === 'Delete') emit('takeOut', station.id)
   else if (event.key === 'Insert') emit('add', place + 1)
+  else if (event.key === 'Escape') selected.value = null
 }
 </script>
 

@@ -52,7 +52,7 @@ export const whatComesNext = (compose: Composer, title: string, coming: string):
             ],
             guidance: 'What comes, from whom, and where to look for it.',
           }),
-          button(compose, 'Add us to your contacts', { to: 'path', path: '/contact-card' }),
+          button(compose, 'Add us to your contacts', { to: 'path', path: '/contact-card.vcf' }),
         ],
       },
     ],

@@ -3,6 +3,8 @@ alter table funnel
   add settings jsonb not null default '{}',
   -- The starter that it was made by; null for lines that were put together by hand, copied or imported.
   add starter text,
+  -- A hash of what it wrote on each page and in each email: what differs from it somebody has written.
+  add starter_words jsonb not null default '{}',
   -- Places that wait for the file that it gives away.
   add file_slots jsonb not null default '[]',
   -- Follow-ups that belong to it although nothing on its line starts them: they begin with a purchase, for instance.

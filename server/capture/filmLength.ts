@@ -1,0 +1,23 @@
+import { createReadStream } from 'node:fs'
+import { createFile, MP4BoxBuffer } from 'mp4box'
+
+/**
+ * How long a film lasts (seconds), read from its movie header (ISO/IEC 14496-12 §8.2.2), wherever in the file that
+ * stands; null where it says nothing, and for other formats than MP4 and its kin.
+ */
+export async function filmLength(path: string): Promise<number | null> {
+  const film = createFile(false)
+  let seconds: number | null = null
+  film.onReady = ({ duration, timescale }) => {
+    seconds = timescale > 0 ? duration / timescale : null
+  }
+  let at = 0
+  for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
+    const bytes = Uint8Array.from(chunk).buffer
+    film.appendBuffer(MP4BoxBuffer.fromArrayBuffer(bytes, at))
+    at += chunk.length
+    if (seconds !== null) return seconds
+  }
+  film.flush()
+  return seconds
+}
