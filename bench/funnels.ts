@@ -4,6 +4,7 @@ import { viewFunnel } from '../server/funnels/diagram.ts'
 import { openFunnel } from '../server/funnels/goingLive.ts'
 import { placeFunnel } from '../server/funnels/placing.ts'
 import { openInstall, type TestInstall } from '../testing/install.ts'
+import { setup } from '../testing/template.ts'
 import { fillWithVisits } from './funnels/visits.ts'
 import { largeFunnel } from './funnels/largeFunnel.ts'
 import { quantile, report, round, type Found } from './report.ts'
@@ -93,6 +94,7 @@ export async function funnels(args: string[]): Promise<void> {
   const size = { people: Number(values.people), visits: Number(values.visits) }
   if (!(size.people >= 1_000 && size.visits >= 1_000))
     throw new Error('--people and --visits take numbers of at least 1000')
+  await setup()
   const install = await openInstall()
   try {
     const { id, ...check } = await measureCheck(install)
