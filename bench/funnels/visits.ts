@@ -31,11 +31,11 @@ export async function fillWithVisits(
   for (let from = 1; from <= browsers; from += batch)
     await q.rows(
       `insert into visit (page_id, at, visitor, contact_id, device, source)
-       select line[1 + step], at + step * interval '1 minute', decode(lpad(to_hex(i), 16, '0'), 'hex'), contact, 'phone', '{}'
+       select route[1 + step], began + step * interval '1 minute', decode(lpad(to_hex(i), 16, '0'), 'hex'), contact, 'phone', '{}'
        from (select i, case when h % 100 < $6 then $1::bigint[]
-             else (array(select unnest($2::bigint[]) offset (h / 100) % 30 limit 5)) end line,
-           $3::timestamptz - make_interval(secs => (h / 3000) % (400 * 86400)) at,
-           case when i % 10 = 0 then (select min(id) from contact) + h % $7 end contact,
+             else (array(select unnest($2::bigint[]) offset (h / 100) % 30 limit 5)) end as route,
+           $3::timestamptz - make_interval(secs => (h / 3000) % (400 * 86400)) as began,
+           case when i % 10 = 0 then (select min(id) from contact) + h % $7 end as contact,
            abs(hashint8(i * 31)::bigint) as coin
          from (select i, abs(hashint8(i)::bigint) * 2147 + abs(hashint8(i * 7)::bigint) % 2147 h
            from generate_series($4::bigint, $5::bigint) i) hashed) browser,
