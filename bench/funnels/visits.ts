@@ -1,3 +1,4 @@
+import { ensureActivityMonths } from '../../server/database/migrate.ts'
 import type { Queries } from '../../server/database/connect.ts'
 
 /** Days over which visits are spread: longer ago they are forgotten. */
@@ -34,15 +35,24 @@ export async function fillWithVisits(
        select route[1 + step], began + step * interval '1 minute', decode(lpad(to_hex(i), 16, '0'), 'hex'), contact, 'phone', '{}'
        from (select i, case when h % 100 < $6 then $1::bigint[]
              else (array(select unnest($2::bigint[]) offset (h / 100) % 30 limit 5)) end as route,
-           $3::timestamptz - make_interval(secs => (h / 3000) % (400 * 86400)) as began,
+           $3::timestamptz - make_interval(secs => ($8::bigint - i) * (400.0 * 86400 / $8)) as began,
            case when i % 10 = 0 then (select min(id) from contact) + h % $7 end as contact,
            abs(hashint8(i * 31)::bigint) as coin
          from (select i, abs(hashint8(i)::bigint) * 2147 + abs(hashint8(i * 7)::bigint) % 2147 h
            from generate_series($4::bigint, $5::bigint) i) hashed) browser,
          generate_series(0, 4) step
        where step = 0 or coin % (1 << step) = 0`,
-      [pages, others, new Date(now), from, Math.min(browsers, from + batch - 1), ofFunnel, people],
+      [pages, others, new Date(now), from, Math.min(browsers, from + batch - 1), ofFunnel, people, browsers],
     )
+  // Three of ten came by a form of its first page.
+  await ensureActivityMonths(q, now, 15)
+  await q.rows(
+    `insert into activity (contact_id, kind, details, at)
+     select id, 'formSent', jsonb_build_object('page', $1::bigint, 'form', 1),
+       $2::timestamptz - make_interval(secs => abs(hashint8(id)::bigint) % 34560000)
+     from contact where id % 10 < 3`,
+    [pages[0], new Date(now)],
+  )
   await q.rows('vacuum analyze')
   await q.rows('checkpoint')
 }

@@ -1,13 +1,14 @@
 import type { FunnelView, StationView } from '../../contract/funnels.ts'
 import type { ThingState } from '../../contract/drafts.ts'
 import { pagesOf } from '../../core/funnels/funnel.ts'
-import { readStretches, type Passage } from '../../core/funnels/stretches.ts'
+import { readStretches } from '../../core/funnels/stretches.ts'
 import type { PagePurpose } from '../../core/pages/page.ts'
 import type { Queries } from '../database/connect.ts'
 import { previewPath } from '../pages/previews.ts'
 import type { Platform } from '../platform.ts'
 import { funnelById, type Funnel } from './funnels.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
+import { countVisits } from './visitCounts.ts'
 
 const day = 86_400_000
 
@@ -17,57 +18,26 @@ interface PageRow {
   path: string
   purpose: PagePurpose
   state: ThingState
-  visitors: number
   contacts: number | null
 }
 
-/** The pages of a line with who came by since a moment, and whom their forms took in. Rehearsal is nobody. */
-function countPages(q: Queries, pages: readonly number[], since: Date): Promise<PageRow[]> {
+/** The pages of a line, and whom their forms took in since a moment. Rehearsal is nobody. */
+function readPages(q: Queries, pages: readonly number[], since: Date): Promise<PageRow[]> {
   return q.rows<PageRow>(
-    `with came as (
-       select page_id, count(distinct visitor)::int visitors from visit
-       where page_id = any($1) and at >= $2 group by 1),
-     sent as (
+    `with sent as (
        select (details->>'page')::bigint page_id, count(distinct contact_id)::int contacts from activity
        join contact on contact.id = contact_id and not rehearsal
        where kind = 'formSent' and at >= $2 and (details->>'page')::bigint = any($1) group by 1)
      select page.id, name, path, purpose,
        case when archived_at is not null then 'archived' when published_version is null then 'draft' else 'live' end state,
-       coalesce(visitors, 0) visitors,
        case when jsonb_path_exists(shown.content, '$.document.sections[*].columns[*].blocks[*] ? (@.kind == "form")')
          then coalesce(contacts, 0) end contacts
      from page join lateral (select content from page_version where page_id = page.id
        order by number = published_version desc nulls last, number desc limit 1) shown on true
-     left join came on came.page_id = page.id left join sent on sent.page_id = page.id
+     left join sent on sent.page_id = page.id
      where page.id = any($1)`,
     [pages, since],
   )
-}
-
-/**
- * How many of those at one station were at the next one afterwards: the same browser on the same day, or the same
- * known person on any day.
- * @param stations the pages of each, one or two
- */
-async function countPassages(
-  q: Queries,
-  stations: readonly (readonly number[])[],
-  since: Date,
-): Promise<Passage[]> {
-  if (stations.length < 2) return []
-  const rows = await q.rows<{ n: number; here: number; there: number }>(
-    `with seen as (
-       select n station, visitor, min(contact_id) contact, min(at) at from visit
-       join unnest($1::bigint[], $3::int[]) stand (page, n) on page = page_id
-       where page_id = any($1) and at >= $2 group by 1, 2)
-     select a.station n, count(*)::int here, count(*) filter (where exists (
-         select from seen b where b.station = a.station + 1 and b.at >= a.at
-           and (b.visitor = a.visitor or b.contact = a.contact)))::int there
-     from seen a where a.station < $4 group by 1`,
-    [stations.flat(), since, stations.flatMap((pages, i) => pages.map(() => i)), stations.length - 1],
-  )
-  const found = new Map(rows.map((row) => [row.n, row]))
-  return stations.slice(1).map((_, i) => found.get(i) ?? { here: 0, there: 0 })
 }
 
 /** Since when a funnel's numbers are counted. */
@@ -106,12 +76,18 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
   } = funnel
   const since = countedFrom(funnel, clock.now(), days)
   const ids = line.flatMap(pagesOf)
-  const pages = new Map((await countPages(q, ids, since)).map((page) => [page.id, page]))
+  const pages = new Map((await readPages(q, ids, since)).map((page) => [page.id, page]))
+  // What is elsewhere counts nobody: the line is read from one of our own stations to the next.
+  const { visitors, passages } = await countVisits(
+    q,
+    line.map(pagesOf).filter((each) => each.length > 0),
+    since,
+  )
   const hanging = await hangingFollowups(q, ids, await formsOn(q, ids), followups)
   const track = (id: number): Track => {
     const page = pages.get(id)
     if (!page) return gone
-    const { name, path, purpose, state, visitors, contacts } = page
+    const { name, path, purpose, state, contacts } = page
     return {
       title: name,
       purpose,
@@ -119,7 +95,7 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
       page: page.id,
       url: `${settings.publicUrl}/p/${path}`,
       preview: previewPath(platform, page.id),
-      visitors,
+      visitors: visitors.get(id) ?? 0,
       contacts,
     }
   }
@@ -146,12 +122,6 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
       followups: [...below.values()],
     }
   })
-  // What is elsewhere counts nobody: the line is read from one of our own stations to the next.
-  const passages = await countPassages(
-    q,
-    line.map(pagesOf).filter((each) => each.length > 0),
-    since,
-  )
   return {
     id,
     name,
