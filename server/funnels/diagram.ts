@@ -65,7 +65,7 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
     name,
     goal,
     labels,
-    settings: own,
+    settings: ofFunnel,
     state,
     revision,
     changedBy,
@@ -76,14 +76,14 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
   } = funnel
   const since = countedFrom(funnel, clock.now(), days)
   const ids = line.flatMap(pagesOf)
-  const pages = new Map((await readPages(q, ids, since)).map((page) => [page.id, page]))
   // What is elsewhere counts nobody: the line is read from one of our own stations to the next.
-  const { visitors, passages } = await countVisits(
-    q,
-    line.map(pagesOf).filter((each) => each.length > 0),
-    since,
-  )
-  const hanging = await hangingFollowups(q, ids, await formsOn(q, ids), followups)
+  const own = line.map(pagesOf).filter((each) => each.length > 0)
+  const [read, { visitors, passages }, hanging] = await Promise.all([
+    readPages(q, ids, since),
+    countVisits(q, own, since),
+    formsOn(q, ids).then((forms) => hangingFollowups(q, ids, forms, followups)),
+  ])
+  const pages = new Map(read.map((page) => [page.id, page]))
   const track = (id: number): Track => {
     const page = pages.get(id)
     if (!page) return gone
@@ -127,7 +127,7 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
     name,
     goal,
     labels,
-    settings: own,
+    settings: ofFunnel,
     state,
     revision,
     changedBy,

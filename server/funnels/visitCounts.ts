@@ -1,5 +1,5 @@
 import type { Passage } from '../../core/funnels/stretches.ts'
-import type { Queries } from '../database/connect.ts'
+import type { Database } from '../database/connect.ts'
 
 /** Who came by the pages of a line, and who went on from each station to the next. */
 export interface VisitCounts {
@@ -8,47 +8,66 @@ export interface VisitCounts {
   passages: Passage[]
 }
 
-interface Row {
-  page: number | null
-  station: number | null
-  here: number
-  there: number
+/** The first (or last) look at any page of a station: of one page or two. */
+const ofStation = (which: 'first' | 'last', pages: readonly number[], all: readonly number[]): string => {
+  const columns = pages.map((page) => `${which}_${all.indexOf(page)}`)
+  return `${which === 'first' ? 'least' : 'greatest'}(${columns.join(', ')})`
 }
 
 /**
  * Counts the visits of a line since a moment, in one go through them. Whoever was at a station went on when they were
- * at the next one afterwards: the same browser on the same day, or the same known person on any day.
+ * at the next one afterwards: the same browser on the same day, or the same known person on any day. A browser's first
+ * and last look at each page tell all of it, so that there is one row a browser and nothing to join.
  * @param stations the pages of each, one or two
  */
 export async function countVisits(
-  q: Queries,
+  database: Database,
   stations: readonly (readonly number[])[],
   since: Date,
 ): Promise<VisitCounts> {
-  const rows = await q.rows<Row>(
-    // A browser's first and last look at a station tell all: it went on when its last look at the next one came after
-    // its first at this one.
-    `with seen as materialized (
-       select page_id page, station, visitor, max(contact_id) contact, min(at) first, max(at) last
-       from visit join unnest($1::bigint[], $3::int[]) stand (page, station) on page = page_id
-       where page_id = any($1) and at >= $2 group by 1, 2, 3),
-     here as materialized (
-       select station, visitor, max(contact) contact, min(first) first, max(last) last from seen group by 1, 2),
-     person as (
-       select station, contact, max(last) last from here where contact is not null group by 1, 2)
-     select page, null::int station, count(*)::int here, 0 there from seen group by 1
-     union all
-     select null, here.station, count(*)::int,
-       count(*) filter (where next.last >= here.first or person.last >= here.first)::int
-     from here
-     left join here next on next.station = here.station + 1 and next.visitor = here.visitor
-     left join person on person.station = here.station + 1 and person.contact = here.contact
-     where here.station < $4 group by here.station`,
-    [stations.flat(), since, stations.flatMap((pages, i) => pages.map(() => i)), stations.length - 1],
-  )
-  const passages = new Map(rows.map((row) => [row.station, row]))
+  const pages = [...new Set(stations.flat())]
+  if (pages.length === 0) return { visitors: new Map(), passages: [] }
+  const looks = pages.flatMap((_, i) => [
+    `min(at) filter (where page_id = $${i + 3}) first_${i}`,
+    `max(at) filter (where page_id = $${i + 3}) last_${i}`,
+  ])
+  const lines = stations.map((each, i) => ({
+    first: ofStation('first', each, pages),
+    last: ofStation('last', each, pages),
+    person: `person_${i}`,
+  }))
+  const people = lines.map(({ last, person }) => `max(${last}) over same ${person}`)
+  const counts = [
+    ...pages.map((_, i) => `count(first_${i})::int came_${i}`),
+    ...lines.slice(0, -1).flatMap(({ first }, i) => {
+      const next = lines[i + 1]
+      return next
+        ? [
+            `count(${first})::int here_${i}`,
+            `count(*) filter (where ${next.last} >= ${first} or ${next.person} >= ${first})::int there_${i}`,
+          ]
+        : []
+    }),
+  ]
+  const nobody = lines.map(({ person }) => `null::timestamptz ${person}`)
+  const sql = `with browser as materialized (
+      select max(contact_id) contact, ${looks.join(', ')} from visit
+      where page_id = any($1) and at >= $2 group by visitor)
+    select ${counts.join(', ')} from (
+      select *, ${nobody.join(', ')} from browser where contact is null
+      union all
+      select *, ${people.join(', ')} from browser where contact is not null
+      window same as (partition by contact)) each`
+  const row = await database.inTransaction(async (tx) => {
+    // A row for each browser of a month fits into it; else it would be sorted on the disk.
+    await tx.rows(`select set_config('work_mem', '64MB', true)`)
+    return tx.row<Record<string, number>>(sql, [pages, since, ...pages])
+  })
   return {
-    visitors: new Map(rows.flatMap(({ page, here }) => (page === null ? [] : [[page, here] as const]))),
-    passages: stations.slice(1).map((_, i) => passages.get(i) ?? { here: 0, there: 0 }),
+    visitors: new Map(pages.map((page, i) => [page, row?.[`came_${i}`] ?? 0])),
+    passages: stations.slice(1).map((_, i) => ({
+      here: row?.[`here_${i}`] ?? 0,
+      there: row?.[`there_${i}`] ?? 0,
+    })),
   }
 }

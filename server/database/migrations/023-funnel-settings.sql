@@ -19,3 +19,7 @@ alter table funnel
 
 -- How long a film is; null until somebody has looked, and where nobody can tell.
 alter table file_version add seconds real;
+
+-- The numbers of a line are read from the index alone.
+drop index visit_of_page;
+create index visit_of_page on visit (page_id, at) include (visitor, contact_id);
