@@ -250,3 +250,6 @@ export function draftsOf<Content>(kind: DraftKind<Content>) {
     },
   }
 }
+
+/** How things that hold this content are drafted. */
+export type Drafts<Content> = ReturnType<typeof draftsOf<Content>>

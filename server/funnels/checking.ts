@@ -10,7 +10,6 @@ import { pagesOf } from '../../core/funnels/funnel.ts'
 import { mendOfBlock } from '../../core/funnels/mending.ts'
 import { openness } from '../../core/funnels/settings.ts'
 import { findingsOfForm } from '../../core/capture/formFindings.ts'
-import type { FormContent } from '../../core/capture/form.ts'
 import type { Finding as FollowupFinding } from '../../core/followups/finding.ts'
 import { findingsOf } from '../../core/pages/findings.ts'
 import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
@@ -137,8 +136,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     : new Set([...around.livePages, ...rows.flatMap((row) => (row.state === 'draft' ? [row.id] : []))])
   const own: FunnelFinding[] = []
   const aroundForms = { ...(await loadFormSurroundings(q)), livePages }
-  for (const form of forms.values())
-    own.push(...ofForm(form, findingsOfForm(form.content as FormContent, aroundForms)))
+  for (const form of forms.values()) own.push(...ofForm(form, findingsOfForm(form.content, aroundForms)))
   for (const [followup, findings] of await findingsOfFollowups(
     q,
     below.map((each) => each.id),

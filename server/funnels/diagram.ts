@@ -26,8 +26,8 @@ function readPages(q: Queries, pages: readonly number[], since: Date): Promise<P
   return q.rows<PageRow>(
     `with sent as (
        select (details->>'page')::bigint page_id, count(distinct contact_id)::int contacts from activity
-       join contact on contact.id = contact_id and not rehearsal
-       where kind = 'formSent' and at >= $2 and (details->>'page')::bigint = any($1) group by 1)
+       where kind = 'formSent' and at >= $2 and (details->>'page')::bigint = any($1)
+         and contact_id not in (select id from contact where rehearsal) group by 1)
      select page.id, name, path, purpose,
        case when archived_at is not null then 'archived' when published_version is null then 'draft' else 'live' end state,
        case when jsonb_path_exists(shown.content, '$.document.sections[*].columns[*].blocks[*] ? (@.kind == "form")')

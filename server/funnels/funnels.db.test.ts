@@ -7,6 +7,7 @@ import { programOf, useFollowups } from '../../testing/followups.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt, publish, publishForm } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
+import { checkLiveFunnels } from './checking.ts'
 
 const on = useInstall({ worker: false })
 const followups = useFollowups(on)
@@ -286,5 +287,24 @@ describe('the check of a funnel', () => {
         .reverse(),
     )
     expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(409)
+  })
+})
+
+describe('a live funnel', () => {
+  it('that is faulty is told by Today, until it is mended', async () => {
+    const page = await publish(on, 'breaks', [block('heading', { words: 'Breaks soon' })])
+    const id = await funnel([at(page)], { name: 'Breaks' })
+    await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })
+    const told = async (): Promise<string[]> => {
+      await on.q.rows('update funnel set checked_at = null')
+      await checkLiveFunnels(on.q, new Date(on.install.clock.now()))
+      const { needsAHand } = await on.mara.get<{ needsAHand: { what: string; to: string }[] }>('/today')
+      return needsAHand.filter(({ to }) => to === `/funnels/${id}?check`).map(({ what }) => what)
+    }
+    expect(await told()).toEqual([])
+    await on.mara.post(`/pages/${page}/archive`, { archived: true })
+    expect(await told()).toEqual(['The funnel “Breaks” has 1 fault while it is live'])
+    await on.mara.post(`/pages/${page}/archive`, { archived: false })
+    expect(await told()).toEqual([])
   })
 })

@@ -1,6 +1,6 @@
 import { emailsOf } from '../../core/followups/step.ts'
 import { pagesOf } from '../../core/funnels/funnel.ts'
-import { draftsOf, type Doing } from '../blocks/drafts.ts'
+import type { Doing, Drafts } from '../blocks/drafts.ts'
 import { formDrafts } from '../capture/formDrafts.ts'
 import { popUpDrafts } from '../capture/popUps.ts'
 import type { Queries } from '../database/connect.ts'
@@ -14,10 +14,7 @@ import { gatherOwn } from './gathering.ts'
 
 /** What of a funnel is still a draft goes live with it; what was published before stays as it is published. */
 async function publishDrafts(q: Queries, id: number, doing: Doing): Promise<void> {
-  const publish = async <C>(
-    drafts: ReturnType<typeof draftsOf<C>>,
-    ids: readonly number[],
-  ): Promise<void> => {
+  const publish = async <C>(drafts: Drafts<C>, ids: readonly number[]): Promise<void> => {
     for (const each of ids) {
       const { publishedVersion } = await drafts.thing(q, each)
       if (publishedVersion !== null) continue

@@ -44,7 +44,7 @@ async function readWritten(q: Queries, { line, followups }: Funnel) {
   const below = [...(await hangingFollowups(q, ids, formsOf, followups)).values()].flat()
   const emailIds = [...new Set(below.flatMap(({ emails }) => emails.map((email) => email.id)))]
   const inOrder = (wanted: readonly number[], rows: readonly Row[]): Row[] =>
-    wanted.flatMap((each) => rows.find(({ id }) => id === each) ?? [])
+    wanted.flatMap((each) => rows.filter(({ id }) => id === each))
   return {
     pages: inOrder(ids, await readThings(q, 'page', ids)),
     emails: inOrder(emailIds, await readThings(q, 'email', emailIds)),

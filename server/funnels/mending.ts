@@ -6,7 +6,7 @@ import { edit, findPart, isSection } from '../../core/blocks/operations.ts'
 import type { BlockDocument } from '../../core/blocks/document.ts'
 import { emailContent } from '../../core/email/email.ts'
 import { mendProgram } from '../../core/followups/mending.ts'
-import { draftsOf, type Doing } from '../blocks/drafts.ts'
+import type { Doing, Drafts } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { emailDrafts } from '../email/emailDrafts.ts'
 import { followupDrafts } from '../followups/followupDrafts.ts'
@@ -25,7 +25,7 @@ const gone = (): Problem =>
 /** Saves what comes of the newest version of a thing; gives it back as it was, and where its draft stands now. */
 async function change<C>(
   q: Queries,
-  drafts: ReturnType<typeof draftsOf<C>>,
+  drafts: Drafts<C>,
   id: number,
   make: (content: C) => C | null,
   doing: Doing,

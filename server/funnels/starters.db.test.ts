@@ -81,7 +81,8 @@ describe.each(funnelStarters.map(({ id }) => id).filter((id) => id !== 'nothing'
         [`Started ${count}%`],
       )
       expect(drafts).toEqual([])
-      await eventually(async () => (await look(path)).status === 200)
+      // Of two pages somebody may be led to the other one.
+      await eventually(async () => (await look(path)).status < 400)
       expect(await errorsOf(id)).toEqual([])
     })
   },

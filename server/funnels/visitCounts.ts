@@ -14,10 +14,20 @@ const ofStation = (which: 'first' | 'last', pages: readonly number[], all: reado
   return `${which === 'first' ? 'least' : 'greatest'}(${columns.join(', ')})`
 }
 
+/** A browser's first and last look at each page, one row a browser: they tell all of who went on. */
+const browsers = (pages: readonly number[], where = ''): string => {
+  const looks = pages.map(
+    (_, i) =>
+      `min(at) filter (where page_id = $${i + 3}) first_${i}, max(at) filter (where page_id = $${i + 3}) last_${i}`,
+  )
+  return `select visitor, max(contact_id) contact, ${looks.join(', ')} from visit
+    where page_id = any($1) and at >= $2 ${where} group by visitor`
+}
+
 /**
- * Counts the visits of a line since a moment, in one go through them. Whoever was at a station went on when they were
- * at the next one afterwards: the same browser on the same day, or the same known person on any day. A browser's first
- * and last look at each page tell all of it, so that there is one row a browser and nothing to join.
+ * Counts the visits of a line since a moment. Whoever was at a station went on when they were at the next one
+ * afterwards: the same browser on the same day, or the same known person on any day. Browsers are gone through once,
+ * and beside that those of known people, who are few.
  * @param stations the pages of each, one or two
  */
 export async function countVisits(
@@ -27,47 +37,45 @@ export async function countVisits(
 ): Promise<VisitCounts> {
   const pages = [...new Set(stations.flat())]
   if (pages.length === 0) return { visitors: new Map(), passages: [] }
-  const looks = pages.flatMap((_, i) => [
-    `min(at) filter (where page_id = $${i + 3}) first_${i}`,
-    `max(at) filter (where page_id = $${i + 3}) last_${i}`,
-  ])
-  const lines = stations.map((each, i) => ({
-    first: ofStation('first', each, pages),
-    last: ofStation('last', each, pages),
-    person: `person_${i}`,
+  const steps = stations.slice(1).map((next, i) => ({
+    first: ofStation('first', stations[i] ?? [], pages),
+    last: ofStation('last', next, pages),
   }))
-  const people = lines.map(({ last, person }) => `max(${last}) over same ${person}`)
   const counts = [
     ...pages.map((_, i) => `count(first_${i})::int came_${i}`),
-    ...lines.slice(0, -1).flatMap(({ first }, i) => {
-      const next = lines[i + 1]
-      return next
-        ? [
-            `count(${first})::int here_${i}`,
-            `count(*) filter (where ${next.last} >= ${first} or ${next.person} >= ${first})::int there_${i}`,
-          ]
-        : []
-    }),
+    ...steps.flatMap(({ first, last }, i) => [
+      `count(${first})::int here_${i}`,
+      `count(*) filter (where ${last} >= ${first})::int there_${i}`,
+    ]),
   ]
-  const nobody = lines.map(({ person }) => `null::timestamptz ${person}`)
-  const sql = `with browser as materialized (
-      select max(contact_id) contact, ${looks.join(', ')} from visit
-      where page_id = any($1) and at >= $2 group by visitor)
-    select ${counts.join(', ')} from (
-      select *, ${nobody.join(', ')} from browser where contact is null
-      union all
-      select *, ${people.join(', ')} from browser where contact is not null
-      window same as (partition by contact)) each`
-  const row = await database.inTransaction(async (tx) => {
-    // A row for each browser of a month fits into it; else it would be sorted on the disk.
-    await tx.rows(`select set_config('work_mem', '64MB', true)`)
-    return tx.row<Record<string, number>>(sql, [pages, since, ...pages])
-  })
+  const later = steps.map(
+    ({ first, last }, i) => `${first} first_at_${i}, ${last} last_at_${i}, max(${last}) over same any_${i}`,
+  )
+  const added = steps.map(
+    (_, i) =>
+      `count(*) filter (where any_${i} >= first_at_${i} and (last_at_${i} >= first_at_${i}) is not true)::int also_${i}`,
+  )
+  const known = `and visitor in (select visitor from visit
+    where page_id = any($1) and at >= $2 and contact_id is not null)`
+  const ask = (sql: string): Promise<Record<string, number> | undefined> =>
+    database.inTransaction(async (tx) => {
+      // A row for each browser of a month fits into it; else it would be sorted on the disk.
+      await tx.rows(`select set_config('work_mem', '64MB', true)`)
+      return tx.row<Record<string, number>>(sql, [pages, since, ...pages])
+    })
+  const [all, people] = await Promise.all([
+    ask(`select ${counts.join(', ')} from (${browsers(pages)}) browser`),
+    steps.length === 0
+      ? undefined
+      : ask(`select ${added.join(', ')} from (
+          select ${later.join(', ')} from (${browsers(pages, known)}) browser
+          window same as (partition by contact)) each`),
+  ])
   return {
-    visitors: new Map(pages.map((page, i) => [page, row?.[`came_${i}`] ?? 0])),
-    passages: stations.slice(1).map((_, i) => ({
-      here: row?.[`here_${i}`] ?? 0,
-      there: row?.[`there_${i}`] ?? 0,
+    visitors: new Map(pages.map((page, i) => [page, all?.[`came_${i}`] ?? 0])),
+    passages: steps.map((_, i) => ({
+      here: all?.[`here_${i}`] ?? 0,
+      there: (all?.[`there_${i}`] ?? 0) + (people?.[`also_${i}`] ?? 0),
     })),
   }
 }
