@@ -221,7 +221,7 @@ describe('the check of a funnel', () => {
       level: 'advice',
       mend: { does: 'openNewWindow' },
     })
-    expect(saysOf([{ ...away, newWindow: true } as Block], { purpose: 'sales' })).toEqual([])
+    expect(saysOf([{ ...away, newWindow: true }], { purpose: 'sales' })).toEqual([])
     expect(saysOf([away])).toEqual([])
   })
 

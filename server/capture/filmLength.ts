@@ -7,17 +7,17 @@ import { createFile, MP4BoxBuffer } from 'mp4box'
  */
 export async function filmLength(path: string): Promise<number | null> {
   const film = createFile(false)
-  let seconds: number | null = null
+  const read: { seconds: number | null } = { seconds: null }
   film.onReady = ({ duration, timescale }) => {
-    seconds = timescale > 0 ? duration / timescale : null
+    read.seconds = timescale > 0 ? duration / timescale : null
   }
   let at = 0
   for await (const chunk of createReadStream(path) as AsyncIterable<Buffer>) {
     const bytes = Uint8Array.from(chunk).buffer
     film.appendBuffer(MP4BoxBuffer.fromArrayBuffer(bytes, at))
     at += chunk.length
-    if (seconds !== null) return seconds
+    if (read.seconds !== null) break
   }
   film.flush()
-  return seconds
+  return read.seconds
 }

@@ -56,8 +56,8 @@ async function readWritten(q: Queries, { line, followups }: Funnel) {
 export async function keepStarterWords(q: Queries, id: number): Promise<void> {
   const { pages, emails } = await readWritten(q, await funnelById(q, id))
   const words = Object.fromEntries([
-    ...pages.map((row) => [`page ${row.id}`, hashOf(row)]),
-    ...emails.map((row) => [`email ${row.id}`, hashOf(row)]),
+    ...pages.map((row): [string, string] => [`page ${row.id}`, hashOf(row)]),
+    ...emails.map((row): [string, string] => [`email ${row.id}`, hashOf(row)]),
   ])
   await q.rows('update funnel set starter_words = $2 where id = $1', [id, JSON.stringify(words)])
 }

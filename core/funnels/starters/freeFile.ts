@@ -1,6 +1,7 @@
 import type { Condition } from '../../audience/segments/condition.ts'
 import { days, morning, opened, send } from '../../followups/usualSteps.ts'
-import type { FunnelStarter, Wishes } from './starter.ts'
+import type { FunnelStarter } from './starter.ts'
+import type { Wishes } from './wishes.ts'
 import {
   button,
   column,

@@ -11,7 +11,7 @@ import { purposes, type PageContent, type PagePurpose } from '../../pages/page.t
 import type { Station } from '../funnel.ts'
 import { emptyFunnelFile, type FunnelFile } from '../funnelFile.ts'
 import { noFunnelSettings } from '../settings.ts'
-import type { Wishes } from './starter.ts'
+import type { Wishes } from './wishes.ts'
 import type { Goal } from '../funnel.ts'
 
 interface NewPage {
