@@ -23,7 +23,11 @@ const otherTrack = z.strictObject({
   share: z.number().int().min(1).max(99),
 })
 
-/** A station of the line: one of the business's own pages, in two variants by choice, or an address elsewhere. */
+/**
+ * A station of the line: one of the business's own pages, in two variants by choice, or an address elsewhere. What a
+ * page is for (landing, order page, recording…) is the page's own; quizzes and junctions come with their part of the
+ * product.
+ */
 export const station = z.discriminatedUnion('kind', [
   z.strictObject({
     kind: z.literal('page'),
@@ -31,6 +35,8 @@ export const station = z.discriminatedUnion('kind', [
     page: z.number().int().positive(),
     other: otherTrack.optional(),
   }),
+  z.strictObject({ kind: z.literal('quiz'), id: stationId, quiz: z.number().int().positive() }),
+  z.strictObject({ kind: z.literal('junction'), id: stationId, junction: z.number().int().positive() }),
   z.strictObject({
     kind: z.literal('outside'),
     id: stationId,
@@ -42,7 +48,7 @@ export type Station = z.infer<typeof station>
 
 /** The pages of a station: none, one, or two that share its visitors. */
 export const pagesOf = (each: Station): number[] =>
-  each.kind === 'outside' ? [] : each.other ? [each.page, each.other.page] : [each.page]
+  each.kind !== 'page' ? [] : each.other ? [each.page, each.other.page] : [each.page]
 
 /** A longer line is two. */
 export const mostStations = 40

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { offeredPurposes, purposes } from '../pages/page.ts'
 import { moveStation, mostStations, stationAfter, stations, type Station } from './funnel.ts'
 import { readStretches } from './stretches.ts'
 
@@ -10,12 +11,29 @@ describe('the stations of a funnel', () => {
   it.each<[string, unknown[], RegExp]>([
     ['a page that is in it twice', [page(1), { ...page(1), id: 'other' }], /twice/],
     ['two of one id', [page(1), { ...page(2), id: 'p1' }], /twice/],
+    ['a page that is on two tracks', [page(1), { ...page(2), other: { page: 1, share: 50 } }], /twice/],
+    ['a page beside itself', [{ ...page(1), other: { page: 1, share: 50 } }], /twice/],
+    ['a share of everybody', [{ ...page(1), other: { page: 2, share: 100 } }], /./],
     ['too many', Array.from({ length: mostStations + 1 }, (_, i) => page(i + 1)), /make two of it/],
     ['an address that runs something', [{ ...outside, url: 'javascript:alert(1)' }], /web address/],
     ['a kind that is none', [{ kind: 'tunnel', id: 'a' }], /./],
     ['something of a newer version', [{ ...page(1), variant: 2 }], /variant/],
   ])('are refused with %s', (_what, line, fault) => {
     expect(stations.safeParse(line).error?.issues[0]?.message).toMatch(fault)
+  })
+
+  it('have a place for what comes with later parts: quizzes, junctions, and pages of every purpose', () => {
+    const line = [page(1), { kind: 'quiz', id: 'q', quiz: 4 }, { kind: 'junction', id: 'j', junction: 2 }]
+    expect(stations.safeParse(line).success).toBe(true)
+    for (const later of ['order', 'upsell', 'downsell', 'room', 'replay'] as const) {
+      expect(purposes[later].later).toBe(true)
+      expect(offeredPurposes).not.toContain(later)
+    }
+  })
+
+  it('lead from either of two pages to the one behind them', () => {
+    const line = [{ ...page(1), other: { page: 5, share: 50 } } as Station, page(2)]
+    expect([1, 5].map((each) => stationAfter([line], each))).toEqual([page(2), page(2)])
   })
 
   it('lead from each to the one behind it, wherever they stand', () => {

@@ -13,6 +13,11 @@ export const pagePurpose = z.enum([
   'lesson',
   'warmUp',
   'registration',
+  'order',
+  'upsell',
+  'downsell',
+  'room',
+  'replay',
   'legal',
   'any',
 ])
@@ -22,6 +27,8 @@ interface PurposeTraits {
   name: string
   /** May search engines list such a page, unless somebody says otherwise? */
   listed: boolean
+  /** It has its place on a line, and comes with its part of the product. */
+  later?: true
 }
 
 export const purposes: Record<PagePurpose, PurposeTraits> = {
@@ -33,9 +40,17 @@ export const purposes: Record<PagePurpose, PurposeTraits> = {
   lesson: { name: 'lesson', listed: false },
   warmUp: { name: 'warm-up page', listed: true },
   registration: { name: 'registration page', listed: true },
+  order: { name: 'order page', listed: false, later: true },
+  upsell: { name: 'one more offer', listed: false, later: true },
+  downsell: { name: 'smaller offer', listed: false, later: true },
+  room: { name: 'session room', listed: false, later: true },
+  replay: { name: 'recording', listed: false, later: true },
   legal: { name: 'legal page', listed: true },
   any: { name: 'page', listed: true },
 }
+
+/** Those that a page can be made for now, in the order of the list. */
+export const offeredPurposes = pagePurpose.options.filter((each) => !purposes[each].later)
 
 /** First parts of a path that the install itself answers to, also on a domain of the business. */
 const taken = new Set([

@@ -170,6 +170,8 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   )
   const stations = line.map((each): CheckedStation => {
     if (each.kind === 'outside') return { id: each.id, title: each.name, kind: 'outside', page: null }
+    // Quizzes and junctions come with their part of the product: until then one that is named is not there.
+    if (each.kind !== 'page') return { id: each.id, title: each.kind, kind: 'page', page: null }
     const page = pages.get(each.page) ?? null
     const other = each.other && { other: pages.get(each.other.page) ?? null }
     return { id: each.id, title: page?.name ?? '', kind: 'page', page, ...other }

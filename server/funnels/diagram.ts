@@ -110,6 +110,8 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
         other: null,
         followups: [],
       }
+    if (each.kind !== 'page')
+      return { ...gone, id: each.id, title: `a ${each.kind} that is not there`, other: null, followups: [] }
     const below = new Map(
       pagesOf(each)
         .flatMap((page) => hanging.get(page) ?? [])

@@ -67,7 +67,8 @@ export function hrefFor(
                 here,
               )
         if (next === null) return null
-        return next.kind === 'page' ? hrefOf({ to: 'page', page: next.page }) : next.url
+        if (next.kind === 'page') return hrefOf({ to: 'page', page: next.page })
+        return next.kind === 'outside' ? next.url : null
       }
       case 'nowhere':
       case 'junction':

@@ -4,7 +4,7 @@ import { useRouter } from 'vue-router'
 import { z } from 'zod'
 import * as api from '../../contract/api.ts'
 import type { PageRow } from '../../contract/pages.ts'
-import { pagePath, pagePurpose, pathOfName, purposes } from '../../core/pages/page.ts'
+import { offeredPurposes, pagePath, pagePurpose, pathOfName, purposes } from '../../core/pages/page.ts'
 import { simpleForm } from '../../core/capture/form.ts'
 import { contentFrom, hasForm, startingPointsFor } from '../../core/pages/startingPoints.ts'
 import { call } from '../api.ts'
@@ -39,7 +39,7 @@ watch(
   },
 )
 
-const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
+const purposeItems = offeredPurposes.map((value) => ({ value, title: purposes[value].name }))
 
 /** The form that stands on it: one of the Library, or a new one that visitors can use at once. */
 const chosenForm = ref<number | null>(null)

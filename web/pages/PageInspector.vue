@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import * as api from '../../contract/api.ts'
 import { pageSettings, type PageView, type SiteView } from '../../contract/pages.ts'
-import { pagePurpose, purposes, type LessonOpens, type PageContent } from '../../core/pages/page.ts'
+import { type LessonOpens, offeredPurposes, type PageContent, purposes } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import type { Editing } from '../blocks/editing.ts'
@@ -63,7 +63,7 @@ const set = (given: Partial<PageContent>): void => props.draft.set({ ...content.
 const setSharing = (given: Partial<PageContent['sharing']>): void =>
   set({ sharing: { ...content.value.sharing, ...given } })
 
-const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
+const purposeItems = offeredPurposes.map((value) => ({ value, title: purposes[value].name }))
 const courses = computed(() => props.site.courses.map(({ id, name }) => ({ value: id, title: name })))
 const course = computed(() => props.site.courses.find(({ id }) => id === props.view.course))
 const namingCourse = ref(false)

@@ -2,7 +2,7 @@
 import { computed, onMounted, ref } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { PageRow } from '../../contract/pages.ts'
-import { pagePurpose, purposes, type PagePurpose } from '../../core/pages/page.ts'
+import { offeredPurposes, type PagePurpose, purposes } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
 import DeleteThing from '../blocks/DeleteThing.vue'
 import { passesState, stateItems, useThingActions, type StateFilter } from '../blocks/thingActions.ts'
@@ -70,7 +70,7 @@ async function archiveChosen(): Promise<void> {
   if (await things.archive(chosen.value, true)) chosen.value = []
 }
 
-const purposeItems = pagePurpose.options.map((value) => ({ value, title: purposes[value].name }))
+const purposeItems = offeredPurposes.map((value) => ({ value, title: purposes[value].name }))
 const zone = computed(() => session.me?.business.zone ?? 'UTC')
 </script>
 
