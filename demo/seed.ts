@@ -15,6 +15,7 @@ import { business } from './business.ts'
 import { rehearsalAddress, rehearsalPeople } from './cast.ts'
 import * as fair from './chapters/fair.ts'
 import * as followups from './chapters/followups.ts'
+import { writeAtelier } from './chapters/autumnAtelier.ts'
 import * as funnels from './chapters/funnels.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
@@ -124,4 +125,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   await segments.create(platform, story)
   await followups.create(platform, story, seed)
   await signAdaUp(platform, story)
+  // Begun last week.
+  const lately = { by: signInOf.name, at: new Date(now - 7 * day) }
+  await database.inTransaction((tx) => writeAtelier(tx, lately))
 }

@@ -39,7 +39,7 @@ test('the same by keyboard alone', async ({ page }) => {
   await tabTo(page.getByRole('button', { name: 'New funnel' }))
   await press('Enter')
   await expect(page.getByLabel('Name', { exact: true })).toBeFocused()
-  await page.keyboard.type('Keys only')
+  await page.keyboard.type('Without a mouse')
   await press('Enter')
 
   await expect(left).toBeVisible()
@@ -75,6 +75,6 @@ test('the same by keyboard alone', async ({ page }) => {
   await tabTo(page.getByRole('button', { name: 'Go live' }))
   await press('Enter')
   await expect(page.getByRole('button', { name: 'Go live' })).toHaveCount(0)
-  const answer = await page.request.get('/p/keys-only')
+  const answer = await page.request.get('/p/without-a-mouse')
   expect(await answer.text()).toContain('Folded without a mouse')
 })

@@ -135,7 +135,7 @@ test('a page is made by keyboard alone', async ({ page }) => {
 test('what is written while the server is away is kept, and saved when it is back', async ({ page }) => {
   await signIn(page, '/app/library/pages')
   await page.getByRole('textbox', { name: 'Search by name or address' }).fill('atelier')
-  await page.getByRole('link', { name: 'Autumn Atelier' }).click()
+  await page.getByRole('link', { name: 'Autumn Atelier', exact: true }).click()
   await page.route('**/api/pages/*/save', (route) => route.abort())
   await sheet(page).locator('h1').click()
   await page.keyboard.press('Control+End')

@@ -29,7 +29,10 @@ const inside = computed(() => session.me !== null && route.path !== '/sign-in')
     <TheLine v-if="inside" />
     <WorkBar v-if="inside" />
     <main id="content" tabindex="-1" :class="{ inside }">
-      <router-view />
+      <!-- Another thing is another screen: what the last one kept is not the next one's. -->
+      <router-view v-slot="{ Component, route: shown }">
+        <component :is="Component" :key="shown.path" />
+      </router-view>
     </main>
     <ClockStrip v-if="inside" />
   </v-app>

@@ -52,6 +52,12 @@ export async function writeAtelier(q: Queries, doing: Doing): Promise<number> {
     },
     doing,
   )
+  // Called as she calls her tags.
+  for (const [from, to] of [
+    ['waiting list', 'Waits for autumn'],
+    ['buyers', 'With us in autumn'],
+  ])
+    await q.rows('update tag set name = $2 where name = $1', [`${name}: ${from}`, to])
   await writePage(
     q,
     'waiting list page',

@@ -3,7 +3,6 @@ import { archiveFunnel, createFunnel } from '../../server/funnels/funnels.ts'
 import { openFunnel } from '../../server/funnels/goingLive.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { signInOf } from '../accounts.ts'
-import { writeAtelier } from './autumnAtelier.ts'
 
 /** A funnel of the story: the paths of its pages in order, or an address elsewhere with its name. */
 interface Told {
@@ -57,5 +56,4 @@ export async function create(q: Queries, at: Date): Promise<void> {
     await openFunnel(q, id, 'everybody', doing)
     if (state === 'archived') await archiveFunnel(q, id, true, at)
   }
-  await writeAtelier(q, doing)
 }

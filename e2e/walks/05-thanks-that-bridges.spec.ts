@@ -23,7 +23,7 @@ test('a thank-you page that bridges: what comes next, where to look, a short vid
 
   await page.goto('/app/funnels')
   await page.getByRole('button', { name: 'New funnel' }).click()
-  await page.getByLabel('Name', { exact: true }).fill('Bone folder guide')
+  await page.getByLabel('Name', { exact: true }).fill('Wooden folder guide')
   await page.getByRole('button', { name: 'Make funnel' }).click()
   const left = page.getByRole('region', { name: 'What is left to do' })
   await left.getByRole('button', { name: 'Choose the file' }).click()
@@ -57,8 +57,8 @@ test('a thank-you page that bridges: what comes next, where to look, a short vid
   await page.getByRole('button', { name: 'Save settings' }).click()
   await expect(page.getByText('saved', { exact: true })).toBeVisible()
   await page.goto('/app/funnels')
-  await page.getByRole('link', { name: 'Bone folder guide' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Bone folder guide' })).toBeVisible()
+  await page.getByRole('link', { name: 'Wooden folder guide' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Wooden folder guide' })).toBeVisible()
   await page.getByRole('button', { name: 'More', exact: true }).click()
   await page.getByRole('menuitem', { name: 'Settings' }).click()
   await page.getByRole('combobox', { name: 'Domain' }).press('ArrowDown')
@@ -70,7 +70,7 @@ test('a thank-you page that bridges: what comes next, where to look, a short vid
   await expect(page.getByRole('button', { name: 'Go live' })).toHaveCount(0)
 
   const visitor = await (await browser.newContext({ javaScriptEnabled: false })).newPage()
-  await signUp(visitor, 'bone-folder-guide', 'marit@bridge.test')
+  await signUp(visitor, 'wooden-folder-guide', 'marit@bridge.test')
   await expect(visitor.getByRole('heading', { level: 1 })).toHaveText(/^Thank you/)
   await expect(visitor.locator('video')).toHaveCount(1)
   await expect(visitor.getByRole('link', { name: 'Have a look' })).toHaveAttribute('href', /first-journal/)
@@ -78,8 +78,8 @@ test('a thank-you page that bridges: what comes next, where to look, a short vid
     (await visitor.getByRole('link', { name: 'Add us to your contacts' }).getAttribute('href')) ?? '',
   )
   expect(await card.text()).toContain('BEGIN:VCARD')
-  expect(await (await page.request.get('/p/bone-folder-guide')).text()).toContain(
-    'https://www.quillfeather.test/bone-folder-guide',
+  expect(await (await page.request.get('/p/wooden-folder-guide')).text()).toContain(
+    'https://www.quillfeather.test/wooden-folder-guide',
   )
   await visitor.context().close()
 

@@ -43,7 +43,7 @@ test('from a goal to a live funnel, by the list of what is left', async ({ page,
   await page.getByRole('button', { name: 'New funnel' }).click()
   await page.getByRole('radio', { name: 'Grow the list' }).check()
   await page.getByRole('radio', { name: /Two pages against each other/ }).check()
-  await page.getByLabel('Name', { exact: true }).fill('Pressing sheet')
+  await page.getByLabel('Name', { exact: true }).fill('Yearly pressing')
   await page.getByRole('combobox', { name: 'Labels (optional)' }).fill('spring offers')
   await page.keyboard.press('Enter')
   await page.getByRole('button', { name: 'Make funnel' }).click()
@@ -100,7 +100,7 @@ test('from a goal to a live funnel, by the list of what is left', async ({ page,
   await expect(page.getByText('saved', { exact: true })).toBeVisible()
 
   await page.goto('/app/funnels')
-  await page.getByRole('link', { name: 'Pressing sheet' }).click()
+  await page.getByRole('link', { name: 'Yearly pressing' }).click()
   for (const words of ['Connect your domain', 'Choose an icon', 'Count with the help of others'])
     await ticked(page, words)
   await page.getByRole('button', { name: 'Go live' }).click()
@@ -110,12 +110,12 @@ test('from a goal to a live funnel, by the list of what is left', async ({ page,
   const visitor = await (await browser.newContext()).newPage()
   const asked: string[] = []
   visitor.on('request', (request) => asked.push(new URL(request.url()).hostname))
-  await signUp(visitor, 'pressing-sheet', 'noor@goal.test')
+  await signUp(visitor, 'yearly-pressing', 'noor@goal.test')
   await expect(visitor.getByRole('heading', { level: 1 })).toHaveText('It is on its way')
   await expect(visitor.getByRole('button', { name: 'Allow', exact: true })).toBeVisible()
   expect(asked).not.toContain('counter.quillfeather.test')
-  const head = await (await page.request.get('/p/pressing-sheet')).text()
-  expect(head).toContain('href="https://pages.quillfeather.test/pressing-sheet"')
+  const head = await (await page.request.get('/p/yearly-pressing')).text()
+  expect(head).toContain('href="https://pages.quillfeather.test/yearly-pressing"')
   expect(head).toMatch(/rel="icon" href="\/pictures\//)
   await visitor.context().close()
 

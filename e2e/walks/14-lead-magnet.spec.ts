@@ -21,7 +21,7 @@ test('a lead-magnet funnel: the guide, its pages, description and path, a phone,
 
   await page.goto('/app/funnels')
   await page.getByRole('button', { name: 'New funnel' }).click()
-  await page.getByLabel('Name', { exact: true }).fill('Folding guide')
+  await page.getByLabel('Name', { exact: true }).fill('Zigzag guide')
   await page.getByRole('button', { name: 'Make funnel' }).click()
   const left = page.getByRole('region', { name: 'What is left to do' })
   await left.getByRole('button', { name: 'Choose the file' }).click()
@@ -58,7 +58,7 @@ test('a lead-magnet funnel: the guide, its pages, description and path, a phone,
   const visitor = await (
     await browser.newContext({ javaScriptEnabled: false, viewport: { width: 390, height: 844 } })
   ).newPage()
-  await visitor.goto('/p/folding-guide')
+  await visitor.goto('/p/zigzag-guide')
   expect(new URL(visitor.url()).pathname).toBe('/p/four-folds')
   await expect(visitor.locator('meta[name=description]')).toHaveAttribute('content', /Four folds/)
   // Search engines find the landing page and leave the file alone.
@@ -75,10 +75,10 @@ test('a lead-magnet funnel: the guide, its pages, description and path, a phone,
   await other.goto('/p/four-folds')
   await other.context().close()
 
-  await openMail(page, 'ilse@magnet.test', 'Here is Folding guide')
+  await openMail(page, 'ilse@magnet.test', 'Here is Zigzag guide')
   await page.goto('/app/funnels')
-  await page.getByRole('link', { name: 'Folding guide' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Folding guide' })).toBeVisible()
+  await page.getByRole('link', { name: 'Zigzag guide' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Zigzag guide' })).toBeVisible()
   await expect(async () => {
     await page.reload()
     await expect(page.getByText('2 visitors · 1 signed up')).toBeVisible({ timeout: 3_000 })

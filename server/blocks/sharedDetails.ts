@@ -12,7 +12,10 @@ import type { Doing } from './drafts.ts'
 import { loadMergeFields, sharedDetail, type DetailRow } from './mergeFields.ts'
 
 /** The keys of the fields that anything in a stored document names, and the details whose pictures it shows. */
-export function mentionedIn(content: unknown, found = { keys: new Set<string>(), details: new Set<number>() }) {
+export function mentionedIn(
+  content: unknown,
+  found = { keys: new Set<string>(), details: new Set<number>() },
+) {
   if (typeof content === 'string') for (const { name } of fieldsIn(content)) found.keys.add(fieldKey(name))
   else if (Array.isArray(content)) for (const each of content) mentionedIn(each, found)
   else if (typeof content === 'object' && content !== null) {

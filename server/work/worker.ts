@@ -167,7 +167,8 @@ export async function startWorker(platform: Platform, transports: Transports): P
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),
-    crontab: '17 3 * * * maintenance\n*/10 * * * * remindWaiting\n*/15 * * * * lookForStarts\n*/10 * * * * checkFunnels',
+    crontab:
+      '17 3 * * * maintenance\n*/10 * * * * remindWaiting\n*/15 * * * * lookForStarts\n*/10 * * * * checkFunnels',
     events,
     logger: queueLogger(platform),
   })
