@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { emailContent } from '../core/email/email.ts'
 import { program } from '../core/followups/program.ts'
+import { funnelProgress } from '../core/funnels/checklist.ts'
 import { funnelMend } from '../core/funnels/finding.ts'
 import { goal, label, stations } from '../core/funnels/funnel.ts'
 import { funnelSettings } from '../core/funnels/settings.ts'
@@ -80,7 +81,7 @@ export type StretchView = z.infer<typeof stretchView>
 /** What a funnel is called, what it is for, and by what it is found. */
 const about = { name: libraryName, goal, labels: z.array(label).max(10) }
 
-export const funnelEdit = z.object({ ...about, settings: funnelSettings })
+export const funnelEdit = z.object({ ...about, revision, settings: funnelSettings })
 export type FunnelEdit = z.infer<typeof funnelEdit>
 
 export const funnelView = funnelEdit.extend({
@@ -88,7 +89,6 @@ export const funnelView = funnelEdit.extend({
   state: thingState,
   /** People in rehearsal may see its pages, and nobody else. */
   rehearsing: z.boolean(),
-  revision,
   changedAt: z.iso.datetime(),
   changedBy: z.string(),
   countedSince: z.iso.datetime().nullable(),
@@ -127,20 +127,6 @@ export const acceptRequest = z.object({
   why: z.string().trim().max(300).nullable(),
 })
 
-/** What is left to do until a funnel is live: ticked by itself as it is done. */
-export const leftToDoView = z.array(
-  z.object({
-    key: z.string(),
-    words: z.string(),
-    done: z.boolean(),
-    /** Where it is done. */
-    to: z.string().nullable(),
-    hint: z.string(),
-    optional: z.boolean(),
-  }),
-)
-export type LeftToDo = z.infer<typeof leftToDoView>[number]
-
 /** Begins a funnel by a starter. */
 export const newFunnel = z.object({
   ...about,
@@ -174,11 +160,11 @@ export const funnels = {
   /** Puts right what one press can; with what undoes it. */
   mend: post('/funnels/:id/mend', { body: funnelMend, answer: mended }),
   accept: post('/funnels/:id/accept', { body: acceptRequest }),
-  leftToDo: get('/funnels/:id/left-to-do', { answer: leftToDoView }),
+  progress: get('/funnels/:id/progress', { answer: funnelProgress }),
   /** The file that the funnel gives away, put wherever something waits for it. */
   giveFile: post('/funnels/:id/give-file', { body: z.object({ file: id }) }),
   save: post('/funnels/:id/line', { body: funnelSave, answer: z.object({ revision }) }),
-  settings: post('/funnels/:id/settings', { body: funnelEdit }),
+  settings: post('/funnels/:id/settings', { body: funnelEdit, answer: z.object({ revision }) }),
   /** For whom it is open; all of it that is a draft is published with it. */
   open: post('/funnels/:id/open', { body: z.object({ to: z.enum(['nobody', 'rehearsal', 'everybody']) }) }),
   /** Leaves out of its numbers what was there until now, or takes that back. */

@@ -1,8 +1,5 @@
 import { expect, type Locator, type Page } from '@playwright/test'
-
-const sheet = (page: Page) =>
-  page.frameLocator('iframe[title$="as its visitors see it"], iframe[title$="as its readers see it"]')
-const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
+import { saved, sheet } from './editor.ts'
 
 /** What somebody does with mouse and keyboard, counted: a click, a field that is filled, something that is picked. */
 export function countedHand() {

@@ -8,10 +8,11 @@ const search = (page: Page) => page.getByRole('textbox', { name: 'Search by name
 /** Chooses in a list that opens. */
 async function choose(page: Page, within: Locator, label: string, title: string | RegExp): Promise<void> {
   // The whole field opens it: what is chosen lies over the input.
-  await within
-    .locator('.v-input')
-    .filter({ has: page.getByLabel(label, { exact: true }) })
-    .click()
+  const field = within.locator('.v-input').filter({ has: page.getByLabel(label, { exact: true }) })
+  await field.click()
+  // Of a long list only the part around what is chosen is drawn: one types what one looks for.
+  if (typeof title === 'string' && (await field.locator('input').isEditable()))
+    await page.keyboard.type(title)
   await page.getByRole('option', { name: title }).first().click()
 }
 

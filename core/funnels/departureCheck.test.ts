@@ -14,7 +14,7 @@ import {
   type FunnelSurroundings,
 } from './departureCheck.ts'
 import { mendWords } from './finding.ts'
-import { mendPage } from './mending.ts'
+import { mendDocument } from './mending.ts'
 
 const { block, section, document } = composer(numberedIds('check'))
 
@@ -64,6 +64,7 @@ const followup = (state: string, rest: Partial<CheckedFollowup> = {}): CheckedFo
   state,
   leads: [],
   sendsMarketing: false,
+  own: true,
   ...rest,
 })
 const form = (rest: Partial<CheckedForm> = {}): CheckedForm => ({
@@ -260,6 +261,11 @@ describe('the check of a funnel', () => {
     expect(whole({ postalAddress: ' ' })).toEqual([])
   })
 
+  it('leaves a draft alone that others start too: it is not the funnel’s to make live', () => {
+    const shared = { followups: [followup('draft', { own: false })] }
+    expect(says(at(page(1, [next], shared)), at(page(2, [])))).toEqual([])
+  })
+
   it('looks at both tracks of a step', () => {
     const line: CheckedStation = { ...at(page(1, [next])), other: page(3, [next], { state: 'archived' }) }
     expect(says(line, at(page(2, [])))).toEqual(['“Page 3” is archived: bring it back, or take it out'])
@@ -278,9 +284,9 @@ describe('the check of a funnel', () => {
     expect(found?.part).toBe(`/library/pages/1?part=${empty.id}`)
     if (!found?.mend) throw new Error('no press is offered')
     expect(mendWords(found.mend)).toBe('Lead to the next step')
-    const mended = mendPage(content, found.mend)
-    expect(mended?.document.sections[0]?.columns[0]?.blocks[0]).toMatchObject({ target: { to: 'nextStep' } })
-    expect(mended && mendPage(mended, found.mend)).toBeNull()
+    const mended = mendDocument(content.document, found.mend)
+    expect(mended?.sections[0]?.columns[0]?.blocks[0]).toMatchObject({ target: { to: 'nextStep' } })
+    expect(mended && mendDocument(mended, found.mend)).toBeNull()
     // On the last page there is nothing to lead to.
     const [last] = checkFunnel([at(checked)], around).filter(({ words }) => /Choose where/.test(words))
     expect(last?.mend && mendWords(last.mend)).toBe('Take it out')

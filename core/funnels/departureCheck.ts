@@ -2,8 +2,8 @@ import type { Names } from '../audience/segments/names.ts'
 import { missingIn } from '../audience/segments/references.ts'
 import type { Target } from '../blocks/target.ts'
 import { conditionsIn, documentLinks, walk } from '../blocks/walk.ts'
-import { consentsOf, fieldsOf, type FormContent } from '../capture/form.ts'
-import type { Finding } from '../pages/findings.ts'
+import { consentsOf, type FormContent } from '../capture/form.ts'
+import { mayBeListed, type Finding } from '../pages/findings.ts'
 import { purposes, type PageContent, type PagePurpose } from '../pages/page.ts'
 import type { FunnelFinding, FunnelMend } from './finding.ts'
 import { mendOfBlock } from './mending.ts'
@@ -44,6 +44,8 @@ export interface CheckedFollowup {
   leads: readonly Target[]
   /** It sends marketing, which nobody gets who has not agreed to it. */
   sendsMarketing: boolean
+  /** It is the funnel's, not one that others start too. */
+  own: boolean
 }
 
 /** A station as it is checked; without its page where that was deleted, or is somebody else's. */
@@ -78,8 +80,6 @@ export interface FunnelSurroundings {
   now: number
 }
 
-/** A form longer than this keeps people from sending it (common practice). */
-const fewFields = 3
 /** Seconds; longer films on a thank-you page are left before their end (common practice). */
 const shortFilm = 60
 
@@ -126,19 +126,16 @@ type Say = (level: FunnelFinding['level'], words: string, part?: string, mend?: 
 /** What a page's own check says, with its name before it and what puts it right. */
 function sayOwn(
   page: CheckedPage,
-  { isLive, waitsForFile, fileIsMissing }: FunnelSurroundings,
+  { waitsForFile, fileIsMissing }: FunnelSurroundings,
   leadsOn: boolean,
   say: Say,
 ): void {
   const blocks = new Map([...walk(page.content.document)].map(({ block }) => [block.id, block]))
   for (const { level, words, part } of page.findings) {
     const block = part === null ? undefined : blocks.get(part)
-    // A form that goes live with the funnel is no fault of the page.
-    const form = block?.kind === 'form' ? page.forms.find(({ id }) => id === block.form) : undefined
-    if (form && !isLive && form.state === 'draft' && words.startsWith('Publish the form')) continue
     // Said of the whole, more plainly.
     if (fileIsMissing && block && waitsForFile.has(block.id)) continue
-    if (words.startsWith('Search engines may list') && !purposes[page.purpose].listed) continue
+    if (words === mayBeListed) continue
     say(
       level,
       `“${page.name}”: ${words}`,
@@ -214,9 +211,6 @@ function sayPromise(
 function sayForms(page: CheckedPage, { isLive }: FunnelSurroundings, say: Say): void {
   for (const { id, name, state, content } of page.forms) {
     const place = `/library/forms/${id}`
-    const asked = fieldsOf(content).filter(({ asks }) => asks !== 'consent' && asks !== 'hidden').length
-    if (asked > fewFields)
-      say('advice', `“${name}” asks for ${asked} things: with more than three, fewer people send it`, place)
     if (isLive && state !== 'live') say('error', `“${name}” is not live: publish it`, place)
     const sends = page.followups.filter((each) => each.sendsMarketing)
     if (consentsOf(content).length === 0 && sends.length > 0)
@@ -229,8 +223,8 @@ function sayForms(page: CheckedPage, { isLive }: FunnelSurroundings, say: Say): 
 }
 
 function sayFollowups(page: CheckedPage, { isLive }: FunnelSurroundings, say: Say): void {
-  for (const { id, name, state } of page.followups)
-    if (state === 'draft' && isLive)
+  for (const { id, name, state, own } of page.followups)
+    if (state === 'draft' && isLive && own)
       say('error', `“${name}” begins here and is not live: nobody gets its emails`, `/follow-ups/${id}`)
     else if (state === 'paused') say('advice', `“${name}” begins here and is paused`, `/follow-ups/${id}`)
     else if (state === 'closing')

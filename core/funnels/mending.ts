@@ -1,7 +1,6 @@
 import type { Block } from '../blocks/block.ts'
 import type { BlockDocument } from '../blocks/document.ts'
 import { edit, findPart, isSection } from '../blocks/operations.ts'
-import type { PageContent } from '../pages/page.ts'
 import type { FunnelMend } from './finding.ts'
 
 /** What puts a block right that says or shows nothing, where one press can. @param leadsOn there is a next step */
@@ -71,11 +70,4 @@ export function mendDocument(document: BlockDocument, mend: FunnelMend): BlockDo
     case 'openNewWindow':
       return part.kind === 'button' ? put({ ...part, newWindow: true }) : null
   }
-}
-
-/** A page that is put right; null when what was meant is gone, or is right already. */
-export function mendPage(content: PageContent, mend: FunnelMend): PageContent | null {
-  if (mend.does === 'unlist') return content.listed ? { ...content, listed: false } : null
-  const document = mendDocument(content.document, mend)
-  return document && { ...content, document }
 }

@@ -101,6 +101,9 @@ function findingsOfBlock(block: Block, { videoHosts, liveForms, pictureDetails }
 const countOf = (content: PageContent, kind: Block['kind']): number =>
   [...walk(content.document)].filter(({ block }) => block.kind === kind).length
 
+/** Said of a page that one gets to by a form only. */
+export const mayBeListed = 'Search engines may list this page: people would find it without the form'
+
 /** What is asked of a page as a whole, by its purpose. Common practice of the trade. */
 function findingsOfPurpose(content: PageContent, purpose: PagePurpose): Finding[] {
   const found: Finding[] = []
@@ -112,7 +115,7 @@ function findingsOfPurpose(content: PageContent, purpose: PagePurpose): Finding[
   if (purpose === 'landing' && countOf(content, 'form') === 0)
     found.push(advice('A landing page without a form captures nobody'))
   if ((purpose === 'file' || purpose === 'thankYou' || purpose === 'confirm') && content.listed)
-    found.push(advice('Search engines may list this page: people would find it without the form'))
+    found.push(advice(mayBeListed))
   if (content.listed && !content.description.trim())
     found.push(advice('Write a description: search engines show it'))
   return found

@@ -1,6 +1,6 @@
 import type { Goal, Station } from '../../core/funnels/funnel.ts'
-import { archiveFunnel, createFunnel } from '../../server/funnels/funnels.ts'
-import { openFunnel } from '../../server/funnels/goingLive.ts'
+import { createFunnel } from '../../server/funnels/funnels.ts'
+import { archiveFunnel, openFunnel } from '../../server/funnels/goingLive.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import { signInOf } from '../accounts.ts'
 

@@ -1,13 +1,10 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
+import { inspector, saved, sheet, withoutNotices } from '../editor.ts'
 import { tinyFilm } from '../../testing/tinyFilm.ts'
 import { signIn } from '../marketer.ts'
 import { ownFile, signUp } from '../newcomer.ts'
 
-const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
-const sheet = (page: Page) => page.frameLocator('iframe[title="The page as its visitors see it"]')
-const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
-
-test.beforeEach(({ page }) => page.route('**/api/work', (route) => route.fulfill({ json: [] })))
+test.beforeEach(({ page }) => withoutNotices(page))
 
 test('a thank-you page that bridges: what comes next, where to look, a short video, the next offer', async ({
   page,

@@ -1,18 +1,13 @@
 import { expect, test, type Page } from '@playwright/test'
+import { inspector, saved, sheet, withoutNotices } from '../editor.ts'
 import { signIn } from '../marketer.ts'
 import { signUp } from '../newcomer.ts'
 
-const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
-const sheet = (page: Page) =>
-  page.frameLocator(
-    'iframe[title="The page as its visitors see it"], iframe[title="The email as its readers see it"]',
-  )
-const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
 const left = (page: Page) => page.getByRole('region', { name: 'What is left to do' })
 const ticked = (page: Page, words: string) =>
   expect(left(page).getByRole('listitem').filter({ hasText: words }).getByLabel('done')).toBeVisible()
 
-test.beforeEach(({ page }) => page.route('**/api/work', (route) => route.fulfill({ json: [] })))
+test.beforeEach(({ page }) => withoutNotices(page))
 
 /** Takes what is empty out of the sheet, part by part. */
 async function takeOutEmpty(page: Page, kind: string): Promise<void> {

@@ -1,11 +1,9 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
+import { inspector, saved, withoutNotices } from '../editor.ts'
 import { openMail, signIn } from '../marketer.ts'
 import { ownFile, signUp } from '../newcomer.ts'
 
-const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
-const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
-
-test.beforeEach(({ page }) => page.route('**/api/work', (route) => route.fulfill({ json: [] })))
+test.beforeEach(({ page }) => withoutNotices(page))
 
 test('a lead-magnet funnel: the guide, its pages, description and path, a phone, and who came', async ({
   page,

@@ -22,7 +22,7 @@ import { Problem } from '../http/problems.ts'
 import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
-import { isFileMissing } from './fileSlots.ts'
+import { waitingIn } from './fileSlots.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 
 interface PageRow {
@@ -57,25 +57,17 @@ const readForms = (q: Queries, forms: readonly number[]): Promise<CheckedForm[]>
     [forms],
   )
 
-/** What is wrong with a follow-up, but for its emails: these are checked by themselves, and drafts go live with the funnel. */
-function ofFollowup(
+/** What is wrong with a follow-up; its emails are checked by themselves. */
+const ofFollowup = (
   { id, name }: { id: number; name: string },
   findings: readonly FollowupFinding[],
-  isLive: boolean,
-): FunnelFinding[] {
-  return findings.flatMap(({ level, words, part, mend }): FunnelFinding[] => {
-    if (/^The email .* is not ready: /.test(words) || (mend?.does === 'publishEmail' && !isLive)) return []
-    const place = `/follow-ups/${id}${part === null ? '' : `?step=${encodeURIComponent(part)}`}`
-    return [
-      {
-        level,
-        words: `“${name}”: ${words}`,
-        part: place,
-        ...(mend && { mend: { does: 'inFollowup', followup: id, mend } as const }),
-      },
-    ]
-  })
-}
+): FunnelFinding[] =>
+  findings.map(({ level, words, part, mend }) => ({
+    level,
+    words: `“${name}”: ${words}`,
+    part: `/follow-ups/${id}${part === null ? '' : `?step=${encodeURIComponent(part)}`}`,
+    ...(mend && { mend: { does: 'inFollowup', followup: id, mend } as const }),
+  }))
 
 /** What keeps an email from going out, but for the button that waits for the file. */
 function ofEmail(
@@ -99,18 +91,15 @@ function ofEmail(
   })
 }
 
-/** What a form's own check says, but for what the funnel's says more plainly. */
 const ofForm = (
   { id, name }: CheckedForm,
   findings: readonly { level: 'error' | 'advice'; words: string }[],
-) =>
-  findings
-    .filter(({ words }) => !/^\d+ fields: /.test(words))
-    .map(({ level, words }): FunnelFinding => ({
-      level,
-      words: `“${name}”: ${words}`,
-      part: `/library/forms/${id}`,
-    }))
+): FunnelFinding[] =>
+  findings.map(({ level, words }) => ({
+    level,
+    words: `“${name}”: ${words}`,
+    part: `/library/forms/${id}`,
+  }))
 
 /** Everything that a funnel's check finds, errors first, whatever was accepted of it. */
 async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFinding[]> {
@@ -130,10 +119,14 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   )
 
   // What goes live with the funnel counts as live before.
-  const around = await surroundingsOf(q, at, site)
-  const livePages = isLive
-    ? around.livePages
-    : new Set([...around.livePages, ...rows.flatMap((row) => (row.state === 'draft' ? [row.id] : []))])
+  const goesLive = (each: { state: string }): boolean => !isLive && each.state === 'draft'
+  const now = await surroundingsOf(q, at, site)
+  const livePages = new Set([...now.livePages, ...rows.filter(goesLive).map((row) => row.id)])
+  const liveForms = new Set([
+    ...now.liveForms,
+    ...[...forms.values()].filter(goesLive).map((form) => form.id),
+  ])
+  const around = { ...now, livePages, liveForms }
   const own: FunnelFinding[] = []
   const aroundForms = { ...(await loadFormSurroundings(q)), livePages }
   for (const form of forms.values()) own.push(...ofForm(form, findingsOfForm(form.content, aroundForms)))
@@ -141,10 +134,10 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     q,
     below.map((each) => each.id),
     at,
-    emails,
+    emails.map((email) => ({ ...email, errors: [], state: goesLive(email) ? 'live' : email.state })),
   )) {
     const name = below.find((each) => each.id === followup)?.name ?? ''
-    own.push(...ofFollowup({ id: followup, name }, findings, isLive))
+    own.push(...ofFollowup({ id: followup, name }, findings))
   }
   const waits = new Set(fileSlots.map(({ block }) => block))
   for (const email of emails) own.push(...ofEmail(email, emailNames.get(email.id) ?? '', waits))
@@ -154,7 +147,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
       {
         ...row,
         otherFunnels: others,
-        findings: findingsOf(row.content, row.purpose, { ...around, livePages }),
+        findings: findingsOf(row.content, row.purpose, around),
         forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
         followups: (hanging.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
           ...each,
@@ -195,7 +188,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
       (settings.endsAt !== null && settings.after.to === 'nowhere'),
     hasEnded: isLive && opens === 'after',
     waitsForFile: waits,
-    fileIsMissing: isFileMissing(fileSlots, rows, emails),
+    fileIsMissing: waitingIn(fileSlots, rows, emails).length > 0,
     postalAddress: site.business.postalAddress,
     faint: around.faint,
     now: at.getTime(),
@@ -224,7 +217,7 @@ export async function refuseFaulty(q: Queries, id: number, at: Date): Promise<vo
 /** How long what was found of a live funnel is good for, before it is looked at again (ms). */
 const lasts = 10 * 60_000
 
-/** Looks at every live funnel again whose last look is long ago: a part of `maintenance`. */
+/** Looks at every live funnel again whose last look is long ago: the work of the job `checkFunnels`. */
 export async function checkLiveFunnels(q: Queries, at: Date): Promise<void> {
   const due = await q.rows<{ id: number }>(
     `select id from funnel where live_at is not null and archived_at is null

@@ -121,7 +121,7 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
       ...track(each.page),
       id: each.id,
       other: each.other ? { ...track(each.other.page), share: each.other.share } : null,
-      followups: [...below.values()],
+      followups: [...below.values()].map(({ own: _, ...shown }) => shown),
     }
   })
   return {

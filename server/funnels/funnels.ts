@@ -123,19 +123,22 @@ export async function createFunnel(q: Queries, given: NewFunnel, { by, at }: Doi
 }
 
 /**
- * Saves the line. Nothing that stands on it is changed: a page that is taken out stays a page.
- * @throws Problem 404; 409 when somebody else has saved another line meanwhile
+ * Changes a funnel that is still as somebody has seen it.
+ * @param set what is set, by the values from $5 on
+ * @throws Problem 404; 409 when somebody else has changed it meanwhile
  */
-export async function saveLine(
+export async function changeFunnel(
   q: Queries,
   id: number,
-  { revision, line }: { revision: number; line: readonly Station[] },
+  revision: number,
   { by, at }: Doing,
+  set: string,
+  values: readonly unknown[],
 ): Promise<{ revision: number }> {
   const saved = await q.row<{ revision: number }>(
-    `update funnel set stations = $3, revision = revision + 1, changed_at = $4, changed_by = $5
+    `update funnel set ${set}, revision = revision + 1, changed_at = $3, changed_by = $4
      where id = $1 and revision = $2 returning revision`,
-    [id, revision, JSON.stringify(line), at, by],
+    [id, revision, at, by, ...values],
   )
   if (saved) {
     await tell(q)
@@ -145,29 +148,27 @@ export async function saveLine(
   throw new Problem(
     409,
     `${changedBy} has changed this funnel meanwhile`,
-    'What you see is not saved. Reload to see the other line, then change it again.',
+    'What you see is not saved. Reload to see it as it is now, then change it again.',
   )
 }
+
+/**
+ * Saves the line. Nothing that stands on it is changed: a page that is taken out stays a page.
+ * @throws as `changeFunnel`
+ */
+export const saveLine = (
+  q: Queries,
+  id: number,
+  { revision, line }: { revision: number; line: readonly Station[] },
+  doing: Doing,
+): Promise<{ revision: number }> =>
+  changeFunnel(q, id, revision, doing, 'stations = $5', [JSON.stringify(line)])
 
 /** Leaves out of a funnel's numbers all until now, or counts it again. @throws Problem 404 */
 export async function countAnew(q: Queries, id: number, anew: boolean, at: Date): Promise<void> {
   await funnelById(q, id)
   await q.rows('update funnel set counted_since = $2 where id = $1', [id, anew ? at : null])
   await announce(q, 'funnels')
-}
-
-/** @throws Problem 404 */
-export async function archiveFunnel(q: Queries, id: number, archived: boolean, at: Date): Promise<void> {
-  await funnelById(q, id)
-  await q.rows('update funnel set archived_at = $2 where id = $1', [id, archived ? at : null])
-  await tell(q)
-}
-
-/** Deletes the line; what stood on it stays. @throws Problem 404 */
-export async function deleteFunnel(q: Queries, id: number): Promise<void> {
-  await funnelById(q, id)
-  await q.rows('delete from funnel where id = $1', [id])
-  await tell(q)
 }
 
 /** A funnel as the public site knows it. */

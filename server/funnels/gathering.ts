@@ -78,12 +78,10 @@ export async function gatherOwn(q: Queries, id: number): Promise<FunnelFile> {
     content: formContent.parse(each.content),
   }))
   const hanging = await hangingFollowups(q, ids, await formsOn(q, ids), belonging)
-  const started = file.forms.flatMap(({ content }) =>
-    content.actions.flatMap((each) =>
-      each.does === 'startFollowup' && each.followup !== null ? [each.followup] : [],
-    ),
-  )
-  const followups = [...new Set([...[...hanging.values()].flat().map((each) => each.id), ...started])]
+  // What others start too is theirs as well: it is neither copied nor made live with this funnel.
+  const followups = [
+    ...new Set([...hanging.values()].flat().flatMap(({ id: each, own }) => (own ? [each] : []))),
+  ]
   file.followups = (await written(q, 'followup', followups)).map((each) => ({
     ...each,
     content: program.parse(each.content),

@@ -6,6 +6,7 @@ import { popUpDrafts } from '../capture/popUps.ts'
 import type { Queries } from '../database/connect.ts'
 import { followupDrafts } from '../followups/followupDrafts.ts'
 import { goLiveIn } from '../followups/goingLive.ts'
+import { Problem } from '../http/problems.ts'
 import { pageDrafts } from '../pages/drafts.ts'
 import { queueJobs } from '../work/jobs.ts'
 import { refuseFaulty } from './checking.ts'
@@ -45,29 +46,72 @@ async function publishDrafts(q: Queries, id: number, doing: Doing): Promise<void
 export type OpenTo = 'nobody' | 'rehearsal' | 'everybody'
 
 /**
+ * Ends a rehearsal without going live, in a transaction: the pages that only it has published are drafts again, so that
+ * nobody sees them before their time.
+ */
+export async function endRehearsal(q: Queries, id: number): Promise<void> {
+  await q.rows(
+    `update page set published_version = null, published_at = null, published_by = null
+     where id = any(select unnest(rehearsal_pages) from funnel where id = $1)`,
+    [id],
+  )
+  await q.rows(`update funnel set rehearsal_pages = '{}' where id = $1`, [id])
+}
+
+/**
  * Opens a funnel with all of it that is a draft, in a transaction: to everybody, or to people in rehearsal first. As a
- * draft again it leads nobody on, and its pages stay live.
- * @throws Problem 404; 409 with what keeps it from going live
+ * draft again it leads nobody on, and its pages stay live; after a rehearsal they are drafts again, too.
+ * @throws Problem 404; 409 with what keeps it from going live, or when it is live and cannot be rehearsed first
  */
 export async function openFunnel(q: Queries, id: number, to: OpenTo, doing: Doing): Promise<void> {
   // Who presses twice waits for the first press, and finds nothing left to do.
   await q.rows('select from funnel where id = $1 for update', [id])
-  const { line } = await funnelById(q, id)
+  const { line, state } = await funnelById(q, id)
+  if (to === 'rehearsal' && state === 'live')
+    throw new Problem(409, 'This funnel is live', 'Everybody can see it, also people in rehearsal.')
+  const pages = line.flatMap(pagesOf)
   const drafts = await q.rows<{ id: number }>(
     'select id from page where id = any($1) and published_version is null',
-    [line.flatMap(pagesOf)],
+    [pages],
   )
-  if (to !== 'nobody') {
+  if (to === 'nobody') await endRehearsal(q, id)
+  else {
     await refuseFaulty(q, id, doing.at)
     await publishDrafts(q, id, doing)
   }
+  if (to === 'rehearsal')
+    await q.rows('update funnel set rehearsal_pages = rehearsal_pages || $2::bigint[] where id = $1', [
+      id,
+      drafts.map((each) => each.id),
+    ])
+  if (to === 'everybody')
+    // Also those that another funnel rehearses: they are live now.
+    await q.rows(
+      `update funnel set rehearsal_pages = array(select unnest(rehearsal_pages) except select unnest($1::bigint[]))
+       where rehearsal_pages && $1::bigint[]`,
+      [pages],
+    )
   await q.rows(
     `update funnel set live_at = case when $2 = 'everybody' then coalesce(live_at, $3) end,
-       rehearsal_pages = case when $2 = 'rehearsal' then rehearsal_pages || $4::bigint[] else '{}' end,
-       faults = 0, checked_at = null
-     where id = $1`,
-    [id, to, doing.at, drafts.map((each) => each.id)],
+       faults = 0, checked_at = null where id = $1`,
+    [id, to, doing.at],
   )
   if (to === 'everybody') await queueJobs(q, 'checkFunnels', [{}])
+  await tell(q)
+}
+
+/** Puts a funnel away, or brings it back, in a transaction. @throws Problem 404 */
+export async function archiveFunnel(q: Queries, id: number, archived: boolean, at: Date): Promise<void> {
+  await funnelById(q, id)
+  if (archived) await endRehearsal(q, id)
+  await q.rows('update funnel set archived_at = $2 where id = $1', [id, archived ? at : null])
+  await tell(q)
+}
+
+/** Deletes the line, in a transaction; what stood on it stays. @throws Problem 404 */
+export async function deleteFunnel(q: Queries, id: number): Promise<void> {
+  await funnelById(q, id)
+  await endRehearsal(q, id)
+  await q.rows('delete from funnel where id = $1', [id])
   await tell(q)
 }

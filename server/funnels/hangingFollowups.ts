@@ -1,5 +1,6 @@
 import type { HangingFollowup } from '../../contract/funnels.ts'
 import type { FollowupState } from '../../contract/followups.ts'
+import type { StartRule } from '../../core/followups/start.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { consentsOf, formContent } from '../../core/capture/form.ts'
 import { emailsOf } from '../../core/followups/step.ts'
@@ -62,34 +63,68 @@ async function doingsOf(q: Queries, forms: readonly number[]): Promise<Map<numbe
   )
 }
 
+/** How a follow-up begins on a page: with that page or a form on it by name, with something that others do too, or not. */
+type Begins = 'byName' | 'withOthers' | 'no'
+
+function beginsBy(
+  rule: StartRule,
+  page: number,
+  forms: readonly number[],
+  here: readonly FormDoing[],
+): Begins {
+  switch (rule.kind) {
+    case 'formSent':
+      if (rule.page !== undefined && rule.page !== page) return 'no'
+      if (rule.form === undefined)
+        return forms.length > 0 ? (rule.page === page ? 'byName' : 'withOthers') : 'no'
+      return forms.includes(rule.form) ? 'byName' : 'no'
+    case 'addressConfirmed':
+      return rule.form !== undefined && forms.includes(rule.form) ? 'byName' : 'no'
+    case 'pageVisited':
+      return rule.page === page ? 'byName' : 'no'
+    case 'tagAdded':
+      return here.some(({ tags }) => tags.has(rule.tag)) ? 'withOthers' : 'no'
+    case 'topicJoined':
+      return here.some(({ topics }) => topics.has(rule.topic)) ? 'withOthers' : 'no'
+    case 'tagRemoved':
+    case 'topicLeft':
+    case 'emailOpened':
+    case 'emailClicked':
+    case 'fileDownloaded':
+    case 'quizFinished':
+    case 'productBought':
+    case 'orderRefunded':
+    case 'checkoutLeft':
+    case 'sessionRegistered':
+    case 'sessionAttended':
+    case 'sessionMissed':
+    case 'bandReached':
+    case 'fieldChanged':
+    case 'imported':
+    case 'eventReported':
+    case 'dateComes':
+    case 'segmentEntered':
+      return 'no'
+  }
+}
+
 /** Does a follow-up begin with what somebody does on a page? */
-function startsAt(
+function begins(
   { id, program }: Running,
   page: number,
   forms: readonly number[],
   doings: ReadonlyMap<number, FormDoing>,
-): boolean {
+): Begins {
   const here = forms.flatMap((form) => doings.get(form) ?? [])
-  if (here.some(({ starts }) => starts.has(id))) return true
-  return program.startsWhen.some((rule) => {
-    switch (rule.kind) {
-      case 'formSent':
-        return (
-          (rule.page === undefined || rule.page === page) &&
-          (rule.form === undefined ? forms.length > 0 : forms.includes(rule.form))
-        )
-      case 'addressConfirmed':
-        return rule.form !== undefined && forms.includes(rule.form)
-      case 'pageVisited':
-        return rule.page === page
-      case 'tagAdded':
-        return here.some(({ tags }) => tags.has(rule.tag))
-      case 'topicJoined':
-        return here.some(({ topics }) => topics.has(rule.topic))
-      default:
-        return false
-    }
-  })
+  if (here.some(({ starts }) => starts.has(id))) return 'byName'
+  const all = program.startsWhen.map((rule) => beginsBy(rule, page, forms, here))
+  return all.find((each) => each === 'byName') ?? all.find((each) => each === 'withOthers') ?? 'no'
+}
+
+/** A follow-up below a page. */
+export interface Hanging extends HangingFollowup {
+  /** It begins there by name, or belongs to the funnel: others may begin elsewhere too, and are not the funnel's. */
+  own: boolean
 }
 
 /**
@@ -102,20 +137,27 @@ export async function hangingFollowups(
   pages: readonly number[],
   forms: ReadonlyMap<number, readonly number[]>,
   belonging: readonly number[] = [],
-): Promise<Map<number, HangingFollowup[]>> {
+): Promise<Map<number, Hanging[]>> {
   if (pages.length === 0) return new Map()
   const doings = await doingsOf(q, [...new Set([...forms.values()].flat())])
   const all = await q.rows<Running>(
     `select id, name, state, program from followup where state <> 'archived' order by name, id`,
   )
   const below = new Map(
-    pages.map((page) => [page, all.filter((each) => startsAt(each, page, forms.get(page) ?? [], doings))]),
+    pages.map((page): [number, { each: Running; own: boolean }[]] => [
+      page,
+      all.flatMap((each) => {
+        const how = begins(each, page, forms.get(page) ?? [], doings)
+        return how === 'no' ? [] : [{ each, own: how === 'byName' || belonging.includes(each.id) }]
+      }),
+    ]),
   )
-  const started = new Set([...below.values()].flat().map(({ id }) => id))
+  const started = new Set([...below.values()].flat().map(({ each }) => each.id))
   const others = all.filter(({ id }) => belonging.includes(id) && !started.has(id))
   const last = pages.at(-1)
-  if (last !== undefined) below.set(last, [...(below.get(last) ?? []), ...others])
-  const hanging = [...new Set([...below.values()].flat())]
+  if (last !== undefined)
+    below.set(last, [...(below.get(last) ?? []), ...others.map((each) => ({ each, own: true }))])
+  const hanging = [...new Set([...below.values()].flat().map(({ each }) => each))]
   // Only of those that hang here: there may be a million people inside of others.
   const counted = await q.rows<{ id: number; inside: number; due: Date | null }>(
     `select followup_id id, count(*)::int inside, min(wakes_at) due from enrolment
@@ -128,7 +170,8 @@ export async function hangingFollowups(
     q,
     hanging.flatMap(({ program }) => emailsOf(program).map((id) => ({ kind: 'emails' as const, id }))),
   )
-  const shown = ({ id, name, state, program }: Running): HangingFollowup => ({
+  const shown = ({ each: { id, name, state, program }, own }: { each: Running; own: boolean }): Hanging => ({
+    own,
     id,
     name,
     state,

@@ -1,17 +1,19 @@
 import type { FunnelCopy, NewFunnel } from '../../contract/funnels.ts'
 import { readFunnelFile } from '../../core/funnels/funnelFile.ts'
+import { noFunnelSettings } from '../../core/funnels/settings.ts'
 import { funnelFrom, funnelStarters } from '../../core/funnels/starters.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { Problem } from '../http/problems.ts'
+import { refuseUnstorable } from '../http/storableText.ts'
 import { pathFault } from '../pages/pages.ts'
 import { randomPartId } from '../pages/partIds.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { createFunnel, funnelById, freeName, refuseTakenName } from './funnels.ts'
 import { gatherFunnel } from './gathering.ts'
-import { keepStarterWords } from './leftToDo.ts'
+import { keepStarterWords } from './progress.ts'
 import { placeFunnel } from './placing.ts'
-import { refuseTakenFunnelPath } from './settings.ts'
+import { freeFunnelPath, refuseTakenFunnelPath } from './settings.ts'
 
 /** Larger files are refused: pictures and films of a hundred pages. */
 export const largestFunnelFile = 60 * 1024 * 1024
@@ -25,6 +27,10 @@ export async function makeFunnel(q: Queries, given: NewFunnel, doing: Doing): Pr
     throw new Problem(422, 'A date is missing', `${starter.date}: choose a day.`, { opens: 'Choose a day' })
   await refuseTakenName(q, name, null)
   await refuseTakenFunnelPath(q, path, null)
+  if (starter.id === 'nothing') {
+    const settings = { ...noFunnelSettings, path, currency }
+    return createFunnel(q, { name, goal, labels, line, settings, starter: starter.id }, doing)
+  }
   const { zone } = await getBusiness(q)
   const file = funnelFrom(starter, goal, { name, path, labels, currency, opens, zone }, randomPartId)
   for (const page of file.pages) {
@@ -32,11 +38,8 @@ export async function makeFunnel(q: Queries, given: NewFunnel, doing: Doing): Pr
     if (fault !== null)
       throw new Problem(409, 'This address is taken', `“${page.path}”: choose another one.`, { path: fault })
   }
-  if (line.length > 0) file.funnel.stations = []
   const id = await placeFunnel(q, file, { name, path, tags: 'shared', starter: starter.id }, doing)
   await keepStarterWords(q, id)
-  if (line.length > 0)
-    await q.rows('update funnel set stations = $2 where id = $1', [id, JSON.stringify(line)])
   return id
 }
 
@@ -69,6 +72,9 @@ export async function importFunnel(
   const read = readFunnelFile(Buffer.isBuffer(bytes) ? bytes.toString('utf8') : '')
   if (!read.ok) throw new Problem(422, 'This file cannot be imported', `${read.reason} Nothing was changed.`)
   const { file } = read
+  refuseUnstorable(file)
   const called = await freeName(q, name ?? file.funnel.name)
-  return placeFunnel(q, file, { name: called, path: file.funnel.settings.path, tags }, doing)
+  const { path } = file.funnel.settings
+  const wish = { name: called, path: path === null ? null : await freeFunnelPath(q, path), tags }
+  return placeFunnel(q, file, wish, doing)
 }

@@ -1,8 +1,8 @@
 import type { Mended } from '../../contract/funnels.ts'
 import type { FunnelMend } from '../../core/funnels/finding.ts'
-import type { FileSlot } from '../../core/funnels/funnelFile.ts'
-import { mendDocument, mendPage } from '../../core/funnels/mending.ts'
-import { edit, findPart, isSection } from '../../core/blocks/operations.ts'
+import { mendDocument } from '../../core/funnels/mending.ts'
+import { edit } from '../../core/blocks/operations.ts'
+import type { PageContent } from '../../core/pages/page.ts'
 import type { BlockDocument } from '../../core/blocks/document.ts'
 import { emailContent } from '../../core/email/email.ts'
 import { mendProgram } from '../../core/followups/mending.ts'
@@ -13,6 +13,7 @@ import { followupDrafts } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
 import { pageDrafts } from '../pages/drafts.ts'
 import { queueJobs } from '../work/jobs.ts'
+import { waitingButton, waitingSlots } from './fileSlots.ts'
 import { funnelById, saveLine, tell, type Accepted } from './funnels.ts'
 
 const gone = (): Problem =>
@@ -37,6 +38,26 @@ async function change<C>(
   return { before, version: saved.version, revision: saved.revision }
 }
 
+/** The same for what stands on a page or in an email. */
+async function changeDocument(
+  q: Queries,
+  { in: thing, id }: { in: 'page' | 'email'; id: number },
+  make: (document: BlockDocument) => BlockDocument | null,
+  doing: Doing,
+): Promise<Mended> {
+  const within = <C extends { document: BlockDocument }>(content: C): C | null => {
+    const document = make(content.document)
+    return document && { ...content, document }
+  }
+  return thing === 'page'
+    ? { thing, id, ...(await change(q, pageDrafts, id, within, doing)) }
+    : {
+        thing,
+        id,
+        ...(await change(q, emailDrafts, id, (stored) => within(emailContent.parse(stored)), doing)),
+      }
+}
+
 /** Puts right what one press can, as drafts. @throws Problem 404; 409 when it is right already */
 export async function mendFunnel(q: Queries, id: number, mend: FunnelMend, doing: Doing): Promise<Mended> {
   await queueJobs(q, 'checkFunnels', [{}])
@@ -49,62 +70,43 @@ export async function mendFunnel(q: Queries, id: number, mend: FunnelMend, doing
       return { thing: 'line', id, revision: saved.revision, before: line }
     }
     case 'inFollowup': {
-      if (mend.mend.does === 'publishEmail') {
-        const { number: version, revision } = await emailDrafts.newest(q, mend.mend.email)
-        await emailDrafts.publish(q, mend.mend.email, { version, revision }, doing)
+      const { mend: within, followup } = mend
+      if (within.does === 'publishEmail') {
+        const { number: version, revision } = await emailDrafts.newest(q, within.email)
+        await emailDrafts.publish(q, within.email, { version, revision }, doing)
         return { thing: 'none' }
       }
-      const { mend: within } = mend
-      const done = await change(
-        q,
-        followupDrafts,
-        mend.followup,
-        (program) => mendProgram(program, within),
-        doing,
-      )
-      return { thing: 'followup', id: mend.followup, ...done }
+      const done = await change(q, followupDrafts, followup, (program) => mendProgram(program, within), doing)
+      return { thing: 'followup', id: followup, ...done }
     }
-    case 'unlist':
+    case 'unlist': {
+      const unlisted = (page: PageContent): PageContent | null =>
+        page.listed ? { ...page, listed: false } : null
+      return { thing: 'page', id: mend.page, ...(await change(q, pageDrafts, mend.page, unlisted, doing)) }
+    }
     case 'leadToNext':
     case 'openNewWindow':
-      return {
-        thing: 'page',
-        id: mend.page,
-        ...(await change(q, pageDrafts, mend.page, (page) => mendPage(page, mend), doing)),
-      }
+      return changeDocument(
+        q,
+        { in: 'page', id: mend.page },
+        (document) => mendDocument(document, mend),
+        doing,
+      )
     case 'removeBlock':
     case 'markDecorative':
-      if (mend.in === 'page')
-        return {
-          thing: 'page',
-          id: mend.id,
-          ...(await change(q, pageDrafts, mend.id, (page) => mendPage(page, mend), doing)),
-        }
-      return {
-        thing: 'email',
-        id: mend.id,
-        ...(await change(
-          q,
-          emailDrafts,
-          mend.id,
-          (stored) => {
-            const email = emailContent.parse(stored)
-            const document = mendDocument(email.document, mend)
-            return document && { ...email, document }
-          },
-          doing,
-        )),
-      }
+      return changeDocument(q, mend, (document) => mendDocument(document, mend), doing)
   }
 }
 
-/** Takes a finding as it is, with a reason; or finds it again. @throws Problem 404 */
+/** Takes a finding as it is, with a reason; or finds it again. In a transaction. @throws Problem 404 */
 export async function acceptFinding(
   q: Queries,
   id: number,
   { words, why }: { words: string; why: string | null },
   { by, at }: Doing,
 ): Promise<void> {
+  // What two accept at once is kept of both.
+  await q.rows('select from funnel where id = $1 for update', [id])
   const { accepted } = await funnelById(q, id)
   const others = accepted.filter((each) => each.words !== words)
   const now: Accepted[] = why === null ? others : [...others, { words, why, by, at: at.toISOString() }]
@@ -112,11 +114,12 @@ export async function acceptFinding(
   await tell(q)
 }
 
+/** Leads a button that leads nowhere yet to a file; null where there is none any more. */
 const withFile = (document: BlockDocument, block: string, file: number): BlockDocument | null => {
-  const part = findPart(document, block)?.part
-  return part && !isSection(part) && part.kind === 'button'
-    ? edit(document, { do: 'change', part: { ...part, target: { to: 'file', file } } }).document
-    : null
+  const button = waitingButton(document, block)
+  return (
+    button && edit(document, { do: 'change', part: { ...button, target: { to: 'file', file } } }).document
+  )
 }
 
 /** Leads every button that waits for it to a file. @throws Problem 404; 409 when nothing waits for one */
@@ -124,35 +127,16 @@ export async function giveFile(q: Queries, id: number, file: number, doing: Doin
   if (!(await q.row('select from file where id = $1', [file])))
     throw new Problem(422, 'This file is gone', 'Choose another one.', { file: 'Choose another file' })
   const { fileSlots } = await funnelById(q, id)
-  const fill = (slot: FileSlot): Promise<unknown> => {
-    if (slot.in === 'page')
-      return change(
-        q,
-        pageDrafts,
-        slot.page,
-        (page) => {
-          const document = withFile(page.document, slot.block, file)
-          return document && { ...page, document }
-        },
-        doing,
-      )
-    return change(
-      q,
-      emailDrafts,
-      slot.email,
-      (email) => {
-        const document = withFile(email.document, slot.block, file)
-        return document && { ...email, document }
-      },
-      doing,
-    )
-  }
-  if (fileSlots.length === 0)
+  const slots = await waitingSlots(q, fileSlots)
+  if (slots.length === 0)
     throw new Problem(
       409,
       'Nothing here waits for a file',
       'Choose it in the page or the email that gives it.',
     )
-  for (const slot of fileSlots) await fill(slot)
+  for (const slot of slots) {
+    const owner = slot.in === 'page' ? { in: slot.in, id: slot.page } : { in: slot.in, id: slot.email }
+    await changeDocument(q, owner, (document) => withFile(document, slot.block, file), doing)
+  }
   await tell(q)
 }

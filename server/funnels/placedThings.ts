@@ -39,6 +39,12 @@ export function newNumbers(known: Numbering | undefined): Numbers {
 /** Null for what is named as something deleted, where a reference may be left open. */
 export const existing = (id: number | null): number | null => (id === nothing ? null : id)
 
+/** Named after the new funnel where it was named after the old one: by its name alone, or by that and more words. */
+export function renamed(name: string, from: string, to: string): string {
+  const rest = name.slice(from.length)
+  return name.startsWith(from) && !/^[\p{L}\p{N}]/u.test(rest) ? `${to}${rest}` : name
+}
+
 /** The newest thing of this name, lower and upper case alike. */
 export async function byName(
   q: Queries,
@@ -91,9 +97,9 @@ export async function placeWords(
   { by, at }: Doing,
 ): Promise<void> {
   for (const { id, name } of file.tags) {
-    const called =
-      tags === 'shared' ? name : `${funnel}: ${name.slice(name.indexOf(': ') + 1).trim()}`.slice(0, 80)
-    const [tag] = await tagsNamed(q, [called], at)
+    const own = renamed(name, file.funnel.name, funnel)
+    const called = tags === 'shared' ? name : own === name ? `${funnel}: ${name}` : own
+    const [tag] = await tagsNamed(q, [called.slice(0, 80)], at)
     if (tag !== undefined) numbers.set('tags', id, tag)
   }
   for (const { id, name } of file.topics)
@@ -124,11 +130,13 @@ export async function placeWords(
       'courses',
       id,
       await inserted(q, 'insert into course (name, created_at) values ($1, $2)', [
-        courseName(file, name, funnel),
+        renamed(name, file.funnel.name, funnel),
         at,
       ]),
     )
-  for (const { id, name, content } of file.details)
+  for (const { id, name, content } of file.details) {
+    // Texts say a field of people by that name here.
+    if (await byName(q, 'field', name)) continue
     numbers.set(
       'details',
       id,
@@ -139,8 +147,5 @@ export async function placeWords(
           [name, JSON.stringify(renumber(content, numbers.of)), at, by],
         )),
     )
+  }
 }
-
-/** A course that was called as its funnel is called as the new one. */
-const courseName = (file: FunnelFile, name: string, funnel: string): string =>
-  name === file.funnel.name ? funnel : name

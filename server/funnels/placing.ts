@@ -4,6 +4,7 @@ import type { Program } from '../../core/followups/program.ts'
 import { pagesOf } from '../../core/funnels/funnel.ts'
 import type { FunnelFile } from '../../core/funnels/funnelFile.ts'
 import { movedPath } from '../../core/funnels/settings.ts'
+import { saveSegmentIn } from '../audience/segments/segments.ts'
 import type { Doing } from '../blocks/drafts.ts'
 import { createForm } from '../capture/forms.ts'
 import { createPopUp } from '../capture/popUps.ts'
@@ -11,6 +12,7 @@ import type { Queries } from '../database/connect.ts'
 import { keepLinks } from '../email/emailLinks.ts'
 import { createEmail } from '../email/emails.ts'
 import { createFollowup } from '../followups/creating.ts'
+import { announce } from '../http/live.ts'
 import { createPage, freePath } from '../pages/pages.ts'
 import { createFunnel } from './funnels.ts'
 import {
@@ -18,15 +20,12 @@ import {
   existing,
   inserted,
   newNumbers,
+  renamed,
   placeMedia,
   placeWords,
   type Numbers,
   type Placing,
 } from './placedThings.ts'
-
-/** Named after the new funnel where it was named after the old one. */
-const renamed = (file: FunnelFile, name: string, funnel: string): string =>
-  (name.startsWith(file.funnel.name) ? `${funnel}${name.slice(file.funnel.name.length)}` : name).slice(0, 120)
 
 /** Writes anew what was made before the numbers of all others were known; it is still the first draft of nobody. */
 async function rewrite(
@@ -73,7 +72,7 @@ async function placeDocuments(
   wish: Placing,
   doing: Doing,
 ): Promise<void> {
-  const called = (name: string): string => renamed(file, name, wish.name)
+  const called = (name: string): string => renamed(name, file.funnel.name, wish.name).slice(0, 120)
   const from = file.funnel.settings.path
   for (const { id, name, path, purpose, course, content } of file.pages) {
     const wanted = from !== null && wish.path !== null ? movedPath(path, from, wish.path) : path
@@ -97,10 +96,11 @@ async function placeDocuments(
       'segments',
       id,
       (await byName(q, 'segment', name)) ??
-        (await inserted(
+        (await saveSegmentIn(
           q,
-          'insert into segment (name, tree, created_at, updated_at) values ($1, $2, $3, $3)',
-          [name.slice(0, 80), JSON.stringify(renumber(tree, numbers.of)), doing.at],
+          null,
+          { name: name.slice(0, 80), tree: renumber(tree, numbers.of) },
+          doing.at,
         )),
     )
   // A program may start another one: each gets its number first, with nothing to do.
@@ -177,6 +177,7 @@ export async function placeFunnel(
   await placeWords(q, file, numbers, wish, doing)
   await placeDocuments(q, file, numbers, wish, doing)
   await connect(q, file, numbers)
+  await announce(q, 'audience', 'email')
   const { goal, labels, settings, stations, fileSlots, followups } = file.funnel
   const line = renumber(stations, numbers.of).filter((each) => !pagesOf(each).includes(nothing))
   const here = renumber(settings, numbers.of)

@@ -5,13 +5,13 @@ import { handle, handleStream } from '../http/handle.ts'
 import type { Platform } from '../platform.ts'
 import { checkOf } from './checking.ts'
 import { viewFunnel } from './diagram.ts'
-import { archiveFunnel, countAnew, deleteFunnel, funnelById, saveLine } from './funnels.ts'
+import { countAnew, funnelById, saveLine } from './funnels.ts'
 import { gatherFunnel } from './gathering.ts'
-import { openFunnel } from './goingLive.ts'
-import { leftToDoOf } from './leftToDo.ts'
+import { archiveFunnel, deleteFunnel, openFunnel } from './goingLive.ts'
 import { listFunnels } from './listing.ts'
 import { copyFunnel, importFunnel, largestFunnelFile, makeFunnel } from './making.ts'
 import { acceptFinding, giveFile, mendFunnel } from './mending.ts'
+import { progressOf } from './progress.ts'
 import { setFunnelSettings } from './settings.ts'
 
 /** Funnels: lines through pages, and what hangs below them. */
@@ -35,8 +35,8 @@ export function funnelRoutes(platform: Platform): Router {
   handle(routes, funnels.save, ({ params, body, by }) =>
     q.inTransaction((tx) => saveLine(tx, params.id, body, doing(by))),
   )
-  handle(routes, funnels.settings, ({ params, body }) =>
-    q.inTransaction((tx) => setFunnelSettings(tx, params.id, body)),
+  handle(routes, funnels.settings, ({ params, body, by }) =>
+    q.inTransaction((tx) => setFunnelSettings(tx, params.id, body, doing(by))),
   )
   handle(routes, funnels.mend, ({ params, body, by }) =>
     q.inTransaction((tx) => mendFunnel(tx, params.id, body, doing(by))),
@@ -44,7 +44,7 @@ export function funnelRoutes(platform: Platform): Router {
   handle(routes, funnels.accept, ({ params, body, by }) =>
     q.inTransaction((tx) => acceptFinding(tx, params.id, body, doing(by))),
   )
-  handle(routes, funnels.leftToDo, ({ params }) => leftToDoOf(q, params.id, now()))
+  handle(routes, funnels.progress, ({ params }) => progressOf(q, params.id))
   handle(routes, funnels.giveFile, ({ params, body, by }) =>
     q.inTransaction((tx) => giveFile(tx, params.id, body.file, doing(by))),
   )
@@ -76,7 +76,9 @@ export function funnelRoutes(platform: Platform): Router {
     const file = await gatherFunnel(q, params.id, query.media === 'yes' ? 'whole' : 'withoutMedia')
     response.attachment(`${name}.json`).json(file)
   })
-  handle(routes, funnels.archive, ({ params, body }) => archiveFunnel(q, params.id, body.archived, now()))
-  handle(routes, funnels.delete, ({ params }) => deleteFunnel(q, params.id))
+  handle(routes, funnels.archive, ({ params, body }) =>
+    q.inTransaction((tx) => archiveFunnel(tx, params.id, body.archived, now())),
+  )
+  handle(routes, funnels.delete, ({ params }) => q.inTransaction((tx) => deleteFunnel(tx, params.id)))
   return routes
 }

@@ -1,5 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
-import type { FunnelCheck, FunnelView, LeftToDo, Mended } from '../../contract/funnels.ts'
+import type { FunnelCheck, FunnelView, Mended } from '../../contract/funnels.ts'
+import { checklist, type ChecklistItem, type FunnelProgress } from '../../core/funnels/checklist.ts'
 import { funnelStarters } from '../../core/funnels/starters.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt } from '../../testing/publishing.ts'
@@ -64,10 +65,9 @@ describe.each(funnelStarters.map(({ id }) => id).filter((id) => id !== 'nothing'
       const before = await view(id)
       expect(before).toMatchObject({ state: 'draft', labels: ['new'], settings: { path } })
       expect(before.stations.length).toBeGreaterThan(1)
-      const waits = (await on.mara.get<LeftToDo[]>(`/funnels/${id}/left-to-do`)).some(
-        ({ key }) => key === 'file',
-      )
-      if (waits) expect((await on.mara.post(`/funnels/${id}/give-file`, { file })).status).toBe(204)
+      const { fileChosen } = await on.mara.get<FunnelProgress>(`/funnels/${id}/progress`)
+      if (fileChosen === false)
+        expect((await on.mara.post(`/funnels/${id}/give-file`, { file })).status).toBe(204)
       await mendAll(id)
       expect(await errorsOf(id)).toEqual([])
       expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(204)
@@ -114,8 +114,10 @@ describe('a new funnel', () => {
 
   it('has a list of what is left that ticks itself', async () => {
     const { id } = await begin('free-file')
-    const list = async (): Promise<Map<string, LeftToDo>> =>
-      new Map((await on.mara.get<LeftToDo[]>(`/funnels/${id}/left-to-do`)).map((each) => [each.key, each]))
+    const list = async (): Promise<Map<string, ChecklistItem>> => {
+      const progress = await on.mara.get<FunnelProgress>(`/funnels/${id}/progress`)
+      return new Map(checklist(id, progress, (await errorsOf(id)).length).map((each) => [each.key, each]))
+    }
     const before = await list()
     expect(before.get('file')).toMatchObject({ done: false })
     expect(before.get('live')).toMatchObject({ done: false })
@@ -190,10 +192,21 @@ describe('the path of a funnel', () => {
     const { id, path } = await begin('two-pages')
     await mendAll(id)
     await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })
-    const { name, goal, labels, settings } = await view(id)
-    const change = (to: string): Promise<Response> =>
-      on.mara.post(`/funnels/${id}/settings`, { name, goal, labels, settings: { ...settings, path: to } })
-    expect((await change('moved-away')).status).toBe(204)
+    const change = async (to: string): Promise<Response> => {
+      const { name, goal, labels, revision, settings } = await view(id)
+      return on.mara.post(`/funnels/${id}/settings`, {
+        name,
+        goal,
+        labels,
+        revision,
+        settings: { ...settings, path: to },
+      })
+    }
+    const { name, goal, labels, revision, settings } = await view(id)
+    expect((await change('moved-away')).status).toBe(200)
+    // Who began from what it was before is told, and changes nothing.
+    const late = await on.mara.post(`/funnels/${id}/settings`, { name, goal, labels, revision, settings })
+    expect(late.status).toBe(409)
     await eventually(async () => (await look('moved-away/thanks')).status === 200)
     const old = await look(`${path}/thanks`)
     expect([old.status, old.headers.get('location')]).toEqual([301, '/p/moved-away/thanks'])
@@ -295,7 +308,10 @@ describe('a funnel file', () => {
       before.stations.map(({ purpose }) => purpose),
     )
     // Addresses that are taken get a number.
-    expect(after.stations.map(({ url }) => url)).toEqual(before.stations.map(({ url }) => `${url}-2`))
+    expect(after.stations.map(({ url }) => url)).toEqual(
+      before.stations.map(({ url }) => url?.replace(/(start-\d+)/, '$1-2')),
+    )
+    expect((await errorsOf(came.id)).filter((words) => words.includes('same path'))).toEqual([])
     // The file came with it as another one.
     const third = JSON.stringify(await on.mara.get(`/pages/${after.stations[2]?.page}`))
     expect(third).not.toContain(`"file":${file},`)

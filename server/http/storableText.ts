@@ -13,13 +13,17 @@ function unstorableIn(value: unknown, path: readonly string[] = []): string | nu
   return null
 }
 
-/** Refuses bodies and queries with characters that no database stores, and names where. @throws Problem 422 */
-export const refuseUnstorableText: RequestHandler = (request, _response, next) => {
-  const at = unstorableIn(request.body) ?? unstorableIn(request.query)
-  if (at === null) {
-    next()
-    return
-  }
+function refuse(at: string | null): void {
+  if (at === null) return
   const said = 'It holds a character that cannot be stored; it may have been pasted along. Type it anew'
   throw new Problem(422, 'Some values cannot be stored', `${said}.`, { [at]: said })
+}
+
+/** Refuses what was read of a file as bodies are refused. @throws Problem 422 */
+export const refuseUnstorable = (value: unknown): void => refuse(unstorableIn(value))
+
+/** Refuses bodies and queries with characters that no database stores, and names where. @throws Problem 422 */
+export const refuseUnstorableText: RequestHandler = (request, _response, next) => {
+  refuse(unstorableIn(request.body) ?? unstorableIn(request.query))
+  next()
 }

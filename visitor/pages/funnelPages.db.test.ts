@@ -21,9 +21,9 @@ const look = (path: string, agent = 'testbot'): Promise<Response> =>
 const at = (page: number): Station => ({ kind: 'page', id: `p${page}`, page })
 
 async function set(settings: Partial<FunnelSettings>): Promise<void> {
-  const { name, goal, labels } = await on.mara.get<FunnelView>(`/funnels/${funnel}`)
-  const body = { name, goal, labels, settings: { ...noFunnelSettings, ...settings } }
-  expect((await on.mara.post(`/funnels/${funnel}/settings`, body)).status).toBe(204)
+  const { name, goal, labels, revision } = await on.mara.get<FunnelView>(`/funnels/${funnel}`)
+  const body = { name, goal, labels, revision, settings: { ...noFunnelSettings, ...settings } }
+  expect((await on.mara.post(`/funnels/${funnel}/settings`, body)).status).toBe(200)
 }
 /** Until every process has heard of what was changed. */
 const answers = (path: string, status: number): Promise<unknown> =>
@@ -147,6 +147,34 @@ describe('a funnel in rehearsal', () => {
       rehearsing: false,
     })
     expect((await look(`tried-first/thanks?me=${mark}`)).status).toBe(200)
+  })
+
+  it('that is taken back, put away or deleted leaves nothing to see: its pages are drafts again', async () => {
+    const began = { goal: 'list', labels: [], starter: 'two-pages', currency: null }
+    for (const [path, end] of [
+      ['taken-back', (id: number) => on.mara.post(`/funnels/${id}/open`, { to: 'nobody' })],
+      ['put-away', (id: number) => on.mara.post(`/funnels/${id}/archive`, { archived: true })],
+      ['deleted', (id: number) => on.mara.post(`/funnels/${id}/delete`)],
+    ] as const) {
+      const { id } = await made<{ id: number }>(on.mara.post('/funnels', { ...began, name: path, path }))
+      await on.mara.post(`/funnels/${id}/open`, { to: 'rehearsal' })
+      await answers(`${path}/thanks`, 403)
+      expect((await end(id)).status).toBe(204)
+      await answers(`${path}/thanks`, 404)
+      // Never in between was it there for everybody.
+      expect(
+        await on.q.rows('select from page where path like $1 and published_version is not null', [
+          `${path}%`,
+        ]),
+      ).toEqual([])
+    }
+  })
+
+  it('is none any more once it is live', async () => {
+    const refused = await on.mara.post(`/funnels/${funnel}/open`, { to: 'rehearsal' })
+    expect(refused.status).toBe(409)
+    expect((await look('elsewhere')).status).toBe(200)
+    expect((await on.mara.get<FunnelView>(`/funnels/${funnel}`)).state).toBe('live')
   })
 
   it('is not opened while it has faults', async () => {

@@ -2,14 +2,12 @@
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
 import * as api from '../../contract/api.ts'
-import { personNew } from '../../contract/audience/people.ts'
 import type { FollowupState } from '../../contract/followups.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
-import { useForm } from '../form.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
+import NewRehearsalPerson from './NewRehearsalPerson.vue'
 
 /** Takes somebody in rehearsal through what is live: real emails, real pages, a clock of their own. */
 const props = defineProps<{ id: number; state: FollowupState }>()
@@ -28,14 +26,6 @@ async function begin(person: number): Promise<void> {
 }
 
 const adding = ref(false)
-const form = useForm(personNew, { address: '', firstName: '', consent: '', rehearsal: true })
-const add = (): Promise<boolean> =>
-  form.submit(async (body) => {
-    const consent = 'Made up for a rehearsal'
-    const { id } = await call(api.people.create, { body: { ...body, consent } })
-    adding.value = false
-    await begin(id)
-  })
 </script>
 
 <template>
@@ -85,25 +75,7 @@ const add = (): Promise<boolean> =>
       </ul>
       <p v-else-if="people" class="soft">Nobody is in rehearsal yet.</p>
     </div>
-    <QuickDialog
-      v-if="adding"
-      v-model="adding"
-      title="New rehearsal person"
-      submit-label="Add and let in"
-      :problem="form.problem"
-      :busy="form.busy"
-      @submit="add"
-    >
-      <v-text-field v-bind="form.field('firstName')" label="First name" autofocus />
-      <v-text-field
-        v-bind="form.field('address')"
-        label="Email address"
-        type="email"
-        autocomplete="off"
-        hint="Any address that is nobody’s, such as ada@rehearsal.example."
-        persistent-hint
-      />
-    </QuickDialog>
+    <NewRehearsalPerson v-if="adding" v-model="adding" submit-label="Add and let in" agreed @made="begin" />
   </section>
 </template>
 

@@ -28,7 +28,8 @@ const groups = computed(() => [
 const mendable = computed(() => props.findings.filter(({ level, mend }) => level === 'error' && mend))
 
 /** What undoes the last mends, the newest last. */
-const undone = ref<Exclude<Mended, { thing: 'none' }>[]>([])
+type Undoable = Exclude<Mended, { thing: 'none' }>
+const undone = ref<Undoable[]>([])
 async function press({ mend }: Found): Promise<void> {
   if (!mend) return
   const done = await call(api.funnels.mend, { params, body: mend })
@@ -45,31 +46,34 @@ const mendAll = (): Promise<boolean> =>
     emit('changed')
   })
 
-/** Saves over what was mended what was there before. */
-async function restore(done: Exclude<Mended, { thing: 'none' }>): Promise<void> {
+/** Saves what was there before a mend, and says where that draft stands now; who has changed it since keeps that. */
+async function restore(done: Undoable): Promise<{ version?: number; revision: number }> {
   const thing = { id: done.id }
-  if (done.thing === 'line') {
-    await call(api.funnels.save, { params: thing, body: { revision: done.revision, line: done.before } })
-    return
-  }
-  const place = { version: done.version, revision: done.revision, over: true }
+  if (done.thing === 'line')
+    return call(api.funnels.save, { params: thing, body: { revision: done.revision, line: done.before } })
+  const place = { version: done.version, revision: done.revision }
   switch (done.thing) {
     case 'page':
-      await call(api.pages.save, { params: thing, body: { ...place, content: done.before } })
-      break
+      return call(api.pages.save, { params: thing, body: { ...place, content: done.before } })
     case 'email':
-      await call(api.emails.save, { params: thing, body: { ...place, content: done.before } })
-      break
+      return call(api.emails.save, { params: thing, body: { ...place, content: done.before } })
     case 'followup':
-      await call(api.followups.save, { params: thing, body: { ...place, content: done.before } })
+      return call(api.followups.save, { params: thing, body: { ...place, content: done.before } })
   }
 }
 const undo = (): Promise<boolean> =>
   attempt(async () => {
     const last = undone.value.at(-1)
     if (!last) return
-    await restore(last)
-    undone.value.pop()
+    const { version, revision } = await restore(last)
+    // Earlier mends of the same thing go on from there.
+    undone.value = undone.value
+      .slice(0, -1)
+      .map((each) =>
+        each.thing === last.thing && each.id === last.id
+          ? { ...each, revision, ...(version !== undefined && { version }) }
+          : each,
+      )
     emit('changed')
   })
 

@@ -60,6 +60,18 @@ const funnel = (rest: Partial<FunnelView> = {}): FunnelView => ({
   ...rest,
 })
 
+const noProgress = {
+  things: [],
+  fileChosen: null,
+  senderConfirmed: true,
+  postalAddress: true,
+  domain: true,
+  icon: true,
+  countedByOthers: true,
+  rehearsed: true,
+  live: true,
+}
+
 let server: FakeServer
 let shown: Shown
 const settle = async (): Promise<void> => {
@@ -70,7 +82,7 @@ beforeEach(() => {
   vi.useFakeTimers()
   server = fakeServer()
   server.answers('GET /funnels/5/check', [])
-  server.answers('GET /funnels/5/left-to-do', [])
+  server.answers('GET /funnels/5/progress', noProgress)
   server.answers('GET /files', [])
   server.answers('GET /pages', [])
 })
@@ -237,18 +249,13 @@ describe('the line of a funnel', () => {
   })
 
   it('lists what is left to do, ticked or not, and takes the file', async () => {
-    const item = { hint: '', optional: true, to: null, done: false }
-    server.answers('GET /funnels/5/left-to-do', [
-      { ...item, key: 'file', words: 'Choose the file', optional: false },
-      {
-        ...item,
-        key: 'page 1',
-        words: 'Write “Start”',
-        to: '/library/pages/1',
-        hint: '2 parts are still empty',
-      },
-      { ...item, key: 'sender', words: 'Confirm the sender', done: true },
-    ])
+    const page = { kind: 'page', id: 1, name: 'Spring: start', empty: 2, touched: true }
+    server.answers('GET /funnels/5/progress', {
+      ...noProgress,
+      things: [page],
+      fileChosen: false,
+      live: false,
+    })
     server.answers('GET /files', [
       {
         id: 8,
@@ -267,8 +274,8 @@ describe('the line of a funnel', () => {
     ])
     server.answers('POST /funnels/5/give-file', undefined)
     await open()
-    expect(shown.text()).toContain('1 of 3 done')
-    expect(shown.text()).toContain('2 parts are still empty')
+    expect(shown.text()).toMatch(/7 of 10 done/)
+    expect(shown.text()).toMatch(/Write “start” ?2 parts are still empty/)
     ;[...shown.page.querySelectorAll<HTMLElement>('a')]
       .find((each) => each.textContent === 'Choose the file')
       ?.click()
@@ -288,10 +295,7 @@ describe('the line of a funnel', () => {
     expect(shown.text()).toContain('50 % of the visitors get it')
     stop('Start').click()
     await settle()
-    const share = shown.page.querySelector<HTMLInputElement>('input[type=number]')
-    if (!share) throw new Error('no share')
-    share.value = '30'
-    share.dispatchEvent(new Event('change', { bubbles: true }))
+    await shown.fill('Its share of the visitors (%)', '30')
     await settle()
     expect(saves()[0]?.line[0]).toMatchObject({ other: { page: 4, share: 30 } })
   })

@@ -17,9 +17,9 @@ import { dayOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import AddStation from './AddStation.vue'
 import CopyFunnel from './CopyFunnel.vue'
+import FunnelChecklist from './FunnelChecklist.vue'
 import FunnelCheck from './FunnelCheck.vue'
 import FunnelDiagram from './FunnelDiagram.vue'
-import LeftToDo from './LeftToDo.vue'
 import { countedEvery, newStationId, useLine } from './line.ts'
 import StationInspector from './StationInspector.vue'
 
@@ -106,6 +106,7 @@ const actions = computed(() => [
   ...(view.value?.state === 'live'
     ? [{ title: 'Make it a draft again', run: () => void openTo('nobody') }]
     : []),
+  ...(view.value?.rehearsing ? [{ title: 'End the rehearsal', run: () => void openTo('nobody') }] : []),
 ])
 
 useEventListener(window, 'keydown', (event: KeyboardEvent) => {
@@ -201,7 +202,7 @@ useEventListener(window, 'keydown', (event: KeyboardEvent) => {
             @take-out="line.takeOut(station!.id)"
           />
           <template v-else>
-            <LeftToDo :id="id" :name="view.name" />
+            <FunnelChecklist :id="id" :name="view.name" :errors="errors" />
             <p class="soft about">
               Choose a step to see what it does. Taking one out leaves its page, form, emails and follow-ups
               as they are. Buttons that lead to the <b>next step of the funnel</b> follow the order of the

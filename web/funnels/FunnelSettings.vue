@@ -21,7 +21,7 @@ const session = useSession()
 const problem = ref(null as ReturnType<typeof problemOf> | null)
 const ready = ref(false)
 const saved = ref(false)
-const fresh: FunnelEdit = { name: '', goal: 'list', labels: [], settings: noFunnelSettings }
+const fresh: FunnelEdit = { name: '', goal: 'list', labels: [], revision: 1, settings: noFunnelSettings }
 const form = useForm(funnelEdit, fresh)
 const settings = computed(() => form.values.settings as FunnelSettings)
 function set<K extends keyof FunnelSettings>(key: K, value: FunnelSettings[K]): void {
@@ -40,11 +40,12 @@ onMounted(async () => {
       name,
       goal: wanted,
       labels,
+      revision,
       settings: own,
     } = await call(api.funnels.view, {
       params: { id: props.id },
     })
-    form.reset({ name, goal: wanted, labels, settings: own })
+    form.reset({ name, goal: wanted, labels, revision, settings: own })
     ready.value = true
   } catch (error) {
     problem.value = problemOf(error)
@@ -67,7 +68,9 @@ const ownScripts = computed({
 })
 
 async function save(): Promise<void> {
-  saved.value = await form.submit((body) => call(api.funnels.settings, { params: { id: props.id }, body }))
+  saved.value = await form.submit(async (body) => {
+    form.values.revision = (await call(api.funnels.settings, { params: { id: props.id }, body })).revision
+  })
 }
 </script>
 

@@ -1,13 +1,11 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import * as api from '../../contract/api.ts'
-import { personNew } from '../../contract/audience/people.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
-import { useForm } from '../form.ts'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
+import NewRehearsalPerson from '../followups/NewRehearsalPerson.vue'
 import { useLoaded } from '../loading.ts'
 import StageColumn from './StageColumn.vue'
 
@@ -43,15 +41,9 @@ const open = (): Promise<boolean> =>
   })
 
 const adding = ref(false)
-const form = useForm(personNew, { address: '', firstName: '', consent: '', rehearsal: true })
-const add = (): Promise<boolean> =>
-  form.submit(async (body) => {
-    // Whoever tries a form has agreed to nothing before.
-    const { id } = await call(api.people.create, { body })
-    adding.value = false
-    form.reset({ address: '', firstName: '', consent: '', rehearsal: true })
-    on.value = [...on.value, id].slice(-most)
-  })
+const put = (person: number): void => {
+  on.value = [...on.value, person].slice(-most)
+}
 </script>
 
 <template>
@@ -105,7 +97,7 @@ const add = (): Promise<boolean> =>
             :key="row.id"
             variant="outlined"
             size="small"
-            @click="on.push(row.id)"
+            @click="put(row.id)"
             >{{ row.name || row.address }}</v-btn
           >
           <v-btn variant="text" size="small" @click="adding = true">Somebody new</v-btn>
@@ -122,25 +114,13 @@ const add = (): Promise<boolean> =>
           @leave="on = on.filter((each) => each !== person)"
         />
       </div>
-      <QuickDialog
+      <NewRehearsalPerson
         v-if="adding"
         v-model="adding"
-        title="New rehearsal person"
         submit-label="Put on the stage"
-        :problem="form.problem"
-        :busy="form.busy"
-        @submit="add"
-      >
-        <v-text-field v-bind="form.field('firstName')" label="First name" autofocus />
-        <v-text-field
-          v-bind="form.field('address')"
-          label="Email address"
-          type="email"
-          autocomplete="off"
-          hint="Any address that is nobody’s, such as ada@rehearsal.example."
-          persistent-hint
-        />
-      </QuickDialog>
+        :agreed="false"
+        @made="put"
+      />
     </template>
     <p v-else-if="!problem" class="soft">Loading…</p>
   </div>

@@ -8,6 +8,7 @@ import { startersFor } from '../../core/funnels/starters.ts'
 import { pathOfName } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
 import { useForm } from '../form.ts'
+import DayInput from '../frame/DayInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
 import { newStationId } from './line.ts'
@@ -102,7 +103,7 @@ async function create(): Promise<void> {
         maxlength="3"
         @update:model-value="(typed: string) => (form.values.currency = typed ? typed.toUpperCase() : null)"
       />
-      <v-text-field v-if="starter?.date" v-bind="form.field('opens')" :label="starter.date" type="date" />
+      <DayInput v-if="starter?.date" v-bind="form.field('opens')" :label="starter.date" />
     </div>
     <v-autocomplete
       v-if="form.values.starter === 'nothing'"

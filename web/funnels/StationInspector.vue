@@ -6,6 +6,7 @@ import type { StationView } from '../../contract/funnels.ts'
 import { pagesOf, type Station } from '../../core/funnels/funnel.ts'
 import { purposes } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
+import InlineNumber from '../frame/InlineNumber.vue'
 import { useLoaded } from '../loading.ts'
 
 /** What a step of a funnel is, and what can be done with it there. */
@@ -30,10 +31,9 @@ function put(page: number | null): void {
   adding.value = false
   emit('share', { page, share: 50 })
 }
-function setShare(typed: string): void {
-  const share = Math.round(Number(typed))
+function setShare(share: number | null): void {
   const page = props.station.other?.page
-  if (page && share >= 1 && share <= 99) emit('share', { page, share })
+  if (page && share !== null && share <= 99) emit('share', { page, share })
 }
 </script>
 
@@ -90,17 +90,17 @@ function setShare(typed: string): void {
       <template v-if="station.other">
         <p>
           <router-link :to="`/library/pages/${station.other.page}`">{{ station.other.title }}</router-link>
-          stands beside it. Whoever has seen one of them goes on seeing that one.
+          stands beside it. A browser goes on seeing the same one, and so does a person who is known.
         </p>
-        <v-text-field
-          :model-value="station.other.share"
-          label="Its share of the visitors (%)"
-          type="number"
-          min="1"
-          max="99"
-          class="share"
-          @change="(event: Event) => setShare((event.target as HTMLInputElement).value)"
-        />
+        <p>
+          <InlineNumber
+            :model-value="station.other.share"
+            label="Its share of the visitors (%)"
+            :min="1"
+            @update:model-value="setShare"
+          />
+          % of the visitors get it.
+        </p>
         <v-btn variant="text" size="small" @click="emit('share', null)">Take the second page out</v-btn>
       </template>
       <v-autocomplete

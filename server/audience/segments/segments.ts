@@ -103,56 +103,61 @@ function refuseGrowing(
     )
 }
 
-/** Makes a segment, or changes the one with this id. @throws Problem 404, 409 */
-export async function saveSegment(
-  platform: Platform,
+/** Makes a segment, or changes the one with this id, in a transaction. @throws Problem 404, 409, 422 */
+export async function saveSegmentIn(
+  tx: Queries,
   id: number | null,
   { name, tree }: SegmentEdit,
+  now: Date,
 ): Promise<number> {
-  return platform.database.inTransaction(async (tx) => {
-    const now = new Date(platform.clock.now())
-    const other = await tx.row(
-      'select id from segment where name_key = lower($1) and id is distinct from $2',
-      [name, id],
+  const other = await tx.row('select id from segment where name_key = lower($1) and id is distinct from $2', [
+    name,
+    id,
+  ])
+  if (other)
+    throw new Problem(409, 'This segment name is taken', 'Choose another name.', {
+      name: 'Taken',
+    })
+  // Two who save segments at once could make them lead back to each other.
+  await tx.rows('lock table segment in share row exclusive mode')
+  const others = await tx.rows<{ id: number; name: string; tree: Condition }>(
+    'select id, name, tree from segment',
+  )
+  const segments = Object.fromEntries(others.map((each) => [each.id, each.tree]))
+  if (id !== null && comesBack(tree, id, segments, new Set()))
+    throw new Problem(
+      409,
+      'A segment cannot use itself',
+      'Remove the condition that leads back to this segment.',
     )
-    if (other)
-      throw new Problem(409, 'This segment name is taken', 'Choose another name.', {
-        name: 'Taken',
-      })
-    // Two who save segments at once could make them lead back to each other.
-    await tx.rows('lock table segment in share row exclusive mode')
-    const others = await tx.rows<{ id: number; name: string; tree: Condition }>(
-      'select id, name, tree from segment',
-    )
-    const segments = Object.fromEntries(others.map((each) => [each.id, each.tree]))
-    if (id !== null && comesBack(tree, id, segments, new Set()))
-      throw new Problem(
-        409,
-        'A segment cannot use itself',
-        'Remove the condition that leads back to this segment.',
-      )
-    refuseLarge([tree], segments)
-    refuseGrowing(others, id, tree)
-    const saved =
-      id === null
-        ? await tx.row<{ id: number }>(
-            'insert into segment (name, tree, created_at, updated_at) values ($1, $2, $3, $3) returning id',
-            [name, JSON.stringify(tree), now],
-          )
-        : await tx.row<{ id: number }>(
-            'update segment set name = $2, tree = $3, updated_at = $4, people = null where id = $1 returning id',
-            [id, name, JSON.stringify(tree), now],
-          )
-    if (!saved) throw notFound('This segment')
-    // Others may ask for this one.
-    await tx.rows('update segment set counted_at = null')
-    // So may follow-ups: what wakes people in them, and who comes in.
-    await renewWakings(tx)
-    await queueJobs(tx, 'lookForStarts', [{}])
-    await announce(tx, 'audience')
-    return saved.id
-  })
+  refuseLarge([tree], segments)
+  refuseGrowing(others, id, tree)
+  const saved =
+    id === null
+      ? await tx.row<{ id: number }>(
+          'insert into segment (name, tree, created_at, updated_at) values ($1, $2, $3, $3) returning id',
+          [name, JSON.stringify(tree), now],
+        )
+      : await tx.row<{ id: number }>(
+          'update segment set name = $2, tree = $3, updated_at = $4, people = null where id = $1 returning id',
+          [id, name, JSON.stringify(tree), now],
+        )
+  if (!saved) throw notFound('This segment')
+  // Others may ask for this one.
+  await tx.rows('update segment set counted_at = null')
+  // So may follow-ups: what wakes people in them, and who comes in.
+  await renewWakings(tx)
+  await queueJobs(tx, 'lookForStarts', [{}])
+  await announce(tx, 'audience')
+  return saved.id
 }
+
+/** Makes a segment, or changes the one with this id. @throws as `saveSegmentIn` */
+export const saveSegment = (
+  { database, clock }: Platform,
+  id: number | null,
+  edit: SegmentEdit,
+): Promise<number> => database.inTransaction((tx) => saveSegmentIn(tx, id, edit, new Date(clock.now())))
 
 /** Deletes a segment; what speaks of it is shown as broken until it is mended. @throws Problem 404 */
 export async function deleteSegment(platform: Platform, id: number): Promise<void> {

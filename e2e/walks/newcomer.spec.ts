@@ -1,8 +1,9 @@
 import { expect, test, type Locator } from '@playwright/test'
-import { openMail, signIn } from './marketer.ts'
-import { makeFreeFile, ownFile, signUp } from './newcomer.ts'
+import { withoutNotices } from '../editor.ts'
+import { openMail, signIn } from '../marketer.ts'
+import { makeFreeFile, ownFile, signUp } from '../newcomer.ts'
 
-test.beforeEach(({ page }) => page.route('**/api/work', (route) => route.fulfill({ json: [] })))
+test.beforeEach(({ page }) => withoutNotices(page))
 
 test('somebody new makes a live free-file funnel in at most 25 actions, and its first email is in the test inbox', async ({
   page,

@@ -1,39 +1,44 @@
+import { z } from 'zod'
 import { walk } from '../blocks/walk.ts'
 import type { BlockDocument } from '../blocks/document.ts'
 import { textOf } from '../blocks/walk.ts'
 
-/** A page or an email of a funnel, as far as it is written. */
-export interface WrittenThing {
-  kind: 'page' | 'email'
-  id: number
-  name: string
-  document: BlockDocument
-  /** It says something else than its starter wrote. */
-  touched: boolean
-}
+const id = z.number().int().positive()
 
-/** What is known of how far a funnel is. */
-export interface FunnelProgress {
-  id: number
-  things: readonly WrittenThing[]
-  /** Null when nothing of it waits for a file. */
-  fileChosen: boolean | null
-  senderConfirmed: boolean
-  postalAddress: boolean
+/** How far a funnel is, but for what its check finds. */
+export const funnelProgress = z.object({
+  /** Its pages and emails, as far as they are written. */
+  things: z.array(
+    z.object({
+      kind: z.enum(['page', 'email']),
+      id,
+      name: z.string(),
+      /** Parts in which nothing is written yet. */
+      empty: z.number().int(),
+      /** It says something else than its starter wrote. */
+      touched: z.boolean(),
+    }),
+  ),
+  /** Null when nothing of it gives a file. */
+  fileChosen: z.boolean().nullable(),
+  senderConfirmed: z.boolean(),
+  postalAddress: z.boolean(),
   /** A domain of the business's own. */
-  domain: boolean
-  icon: boolean
-  /** Asks for consent before others count; or nobody else counts. */
-  countedBy: 'none' | 'withConsent'
-  rehearsed: boolean
-  errors: number
-  live: boolean
-}
+  domain: z.boolean(),
+  icon: z.boolean(),
+  /** Others count its visitors, too, once these have agreed. */
+  countedByOthers: z.boolean(),
+  rehearsed: z.boolean(),
+  live: z.boolean(),
+})
+export type FunnelProgress = z.infer<typeof funnelProgress>
+type WrittenThing = FunnelProgress['things'][number]
 
-export interface LeftToDo {
+export interface ChecklistItem {
   key: string
   words: string
   done: boolean
+  /** Where it is done. */
   to: string | null
   hint: string
   /** A funnel can go live without it. */
@@ -53,8 +58,7 @@ export const emptyParts = (document: BlockDocument): number =>
 export const wordsIn = (document: BlockDocument): string =>
   [...walk(document)].flatMap(({ block }) => (written.has(block.kind) ? textOf(block) : [])).join('\n')
 
-function textOfThing({ kind, id, name, document, touched }: WrittenThing): LeftToDo {
-  const empty = emptyParts(document)
+function itemOf({ kind, id, name, empty, touched }: WrittenThing): ChecklistItem {
   const hint =
     empty > 0
       ? `${empty} ${empty === 1 ? 'part is' : 'parts are'} still empty`
@@ -71,9 +75,12 @@ function textOfThing({ kind, id, name, document, touched }: WrittenThing): LeftT
   }
 }
 
-/** What is left to do until a funnel is live, in the order in which one does it; each is ticked as it is done. */
-export function leftToDo(progress: FunnelProgress): LeftToDo[] {
-  const { id, things, fileChosen, errors, live } = progress
+/**
+ * What there is to do until a funnel is live, in the order in which one does it; each is ticked as it is done.
+ * @param errors that its check finds
+ */
+export function checklist(funnel: number, progress: FunnelProgress, errors: number): ChecklistItem[] {
+  const { things, fileChosen, live } = progress
   const item = (
     key: string,
     words: string,
@@ -81,7 +88,7 @@ export function leftToDo(progress: FunnelProgress): LeftToDo[] {
     to: string | null,
     hint: string,
     optional = true,
-  ): LeftToDo => ({ key, words, done, to, hint: done ? '' : hint, optional })
+  ): ChecklistItem => ({ key, words, done, to, hint: done ? '' : hint, optional })
   return [
     ...(fileChosen === null
       ? []
@@ -95,7 +102,7 @@ export function leftToDo(progress: FunnelProgress): LeftToDo[] {
             false,
           ),
         ]),
-    ...things.map(textOfThing),
+    ...things.map(itemOf),
     item(
       'sender',
       'Confirm the sender',
@@ -122,7 +129,7 @@ export function leftToDo(progress: FunnelProgress): LeftToDo[] {
     item(
       'tracking',
       'Count with the help of others',
-      progress.countedBy === 'withConsent',
+      progress.countedByOthers,
       '/library/site',
       'Only if you want to: visitors are asked for consent first, and counted by Nurtel either way',
     ),
@@ -130,7 +137,7 @@ export function leftToDo(progress: FunnelProgress): LeftToDo[] {
       'mended',
       'Mend what the check finds',
       errors === 0,
-      `/funnels/${id}?check`,
+      `/funnels/${funnel}?check`,
       `${errors} ${errors === 1 ? 'error keeps' : 'errors keep'} it from going live`,
       false,
     ),
@@ -138,7 +145,7 @@ export function leftToDo(progress: FunnelProgress): LeftToDo[] {
       'rehearsed',
       'Rehearse it',
       progress.rehearsed,
-      `/funnels/${id}/stage`,
+      `/funnels/${funnel}/stage`,
       'Go through it as a made-up visitor',
     ),
     item('live', 'Go live', live, null, 'Everything of it that is a draft goes live with it', false),

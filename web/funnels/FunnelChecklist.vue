@@ -2,18 +2,24 @@
 import { mdiCheckboxBlankCircleOutline, mdiCheckCircle } from '@mdi/js'
 import { computed, ref } from 'vue'
 import * as api from '../../contract/api.ts'
+import { checklist } from '../../core/funnels/checklist.ts'
 import { call, upload } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 
 /** What is left to do until a funnel is live; it ticks itself. */
-const props = defineProps<{ id: number; name: string }>()
+const props = defineProps<{ id: number; name: string; errors: number }>()
 const params = { id: props.id }
-const { data, problem, reload } = useLoaded(
-  (signal) => call(api.funnels.leftToDo, { params, signal }),
+const {
+  data: progress,
+  problem,
+  reload,
+} = useLoaded(
+  (signal) => call(api.funnels.progress, { params, signal }),
   ['funnels', 'pages', 'followups', 'email', 'workspace'],
 )
+const data = computed(() => progress.value && checklist(props.id, progress.value, props.errors))
 const done = computed(() => data.value?.filter((each) => each.done).length ?? 0)
 const { data: files } = useLoaded((signal) => call(api.files.files, { signal }), ['pages'])
 /** Without the name of the funnel, which stands above. */
@@ -44,7 +50,13 @@ async function take(chosen: File | File[] | null): Promise<void> {
     <ProblemNote :problem="problem ?? refused" />
     <template v-if="data">
       <p class="soft">{{ done }} of {{ data.length }} done</p>
-      <progress :value="done" :max="data.length" aria-label="Done of what is to do" />
+      <v-progress-linear
+        :model-value="done"
+        :max="data.length"
+        color="primary"
+        height="8"
+        aria-label="Done of what is to do"
+      />
       <ol>
         <li v-for="item in data" :key="item.key" :class="{ done: item.done }">
           <v-icon
@@ -86,11 +98,6 @@ async function take(chosen: File | File[] | null): Promise<void> {
 <style scoped>
 .left {
   padding: 16px;
-}
-
-progress {
-  width: 100%;
-  accent-color: var(--petrol);
 }
 
 ol {

@@ -1,0 +1,16 @@
+import { expect, type FrameLocator, type Locator, type Page } from '@playwright/test'
+
+export const inspector = (page: Page): Locator => page.getByRole('complementary', { name: 'Inspector' })
+
+/** What is written, as its visitors or readers see it. */
+export const sheet = (page: Page): FrameLocator =>
+  page.frameLocator(
+    'iframe[title="The page as its visitors see it"], iframe[title="The email as its readers see it"]',
+  )
+
+export const saved = (page: Page): Promise<void> => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
+
+/** Notices of long work, of imports beside it for instance, move what is about to be pressed. */
+export async function withoutNotices(page: Page): Promise<void> {
+  await page.route('**/api/work', (route) => route.fulfill({ json: [] }))
+}
