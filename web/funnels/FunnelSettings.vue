@@ -212,6 +212,10 @@ async function save(): Promise<void> {
   padding: 16px;
 }
 
+.parts h2 {
+  margin: -16px -16px 0;
+}
+
 .fault {
   margin: 0;
   color: rgb(var(--v-theme-error));

@@ -51,7 +51,7 @@ async function bring(): Promise<void> {
     <ChoiceToggle
       v-model="tags"
       label="Tags"
-      :choices="{ shared: 'Those of the same name', new: 'Tags of its own' }"
+      :choices="{ shared: 'Tags of the same name', new: 'Tags of its own' }"
     />
     <p class="soft">It comes in as drafts. Nothing that is here is overwritten.</p>
   </QuickDialog>
