@@ -2,6 +2,7 @@ import { connect } from '../server/database/connect.ts'
 import { openFormCounts } from '../server/capture/formCounts.ts'
 import { openLive } from '../server/http/live.ts'
 import { longestAnswer, openQuestions } from '../server/http/questions.ts'
+import { openPasses } from '../server/junctions/passes.ts'
 import { openVisits } from '../server/pages/visits.ts'
 import type { Platform } from '../server/platform.ts'
 import { stillSignedIn } from '../server/workspace/signIn.ts'
@@ -23,6 +24,7 @@ export async function serve(base: Platform): Promise<Part> {
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
   const visits = openVisits(database, base.clock, log)
   const counts = openFormCounts(database, base.clock, log)
+  const passes = openPasses(database, base.clock, log)
   const close = async (): Promise<void> => {
     clearInterval(comparing)
     await live.close()
@@ -33,7 +35,7 @@ export async function serve(base: Platform): Promise<Part> {
   const compare = (): unknown => base.clock.compare?.().catch(() => undefined)
   compare()
   const comparing = setInterval(compare, comparedEvery)
-  const server = await listen(createWeb(platform, { live, visits, counts }), settings).catch(
+  const server = await listen(createWeb(platform, { live, visits, counts, passes }), settings).catch(
     async (error: unknown) => {
       await close()
       throw error
@@ -50,6 +52,7 @@ export async function serve(base: Platform): Promise<Part> {
       await closed
       await visits.close()
       await counts.close()
+      await passes.close()
       await close()
     },
   }

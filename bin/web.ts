@@ -11,6 +11,7 @@ import { openFormTokens } from '../server/capture/formTokens.ts'
 import { apiRoutes } from '../server/http/api.ts'
 import type { Live } from '../server/http/live.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
+import type { Passes } from '../server/junctions/passes.ts'
 import { problemHandler, Problem } from '../server/http/problems.ts'
 import { securityHeaders } from '../server/http/securityHeaders.ts'
 import { checkHealth } from '../server/workspace/health.ts'
@@ -54,7 +55,7 @@ async function sendApplication(response: Response): Promise<void> {
 
 /** Paths that a domain of the business answers to besides those of its pages. */
 const ofTheSite =
-  /^\/(assets|confirm|confirm-again|embed\.js|forms|contact-card\.vcf|favicon\.ico|files|go|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
+  /^\/(assets|confirm|confirm-again|embed\.js|forms|contact-card\.vcf|favicon\.ico|files|go|j|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
 
 /**
  * Refuses requests under a name that is not ours (RFC 9110 §15.5.20). Under a domain of the business only its public
@@ -89,10 +90,11 @@ interface Parts {
   live: Live
   visits: Visits
   counts: FormCounts
+  passes: Passes
 }
 
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
-export function createWeb(platform: WebPlatform, { live, visits, counts }: Parts): RequestListener {
+export function createWeb(platform: WebPlatform, { live, visits, counts, passes }: Parts): RequestListener {
   const web = express()
   const published = openPublishedPages(platform.database, live)
   const site = {
@@ -100,6 +102,7 @@ export function createWeb(platform: WebPlatform, { live, visits, counts }: Parts
     published,
     visits,
     counts,
+    passes,
     tokens: openFormTokens(platform),
     desk: openFormDesk(platform),
   }

@@ -109,6 +109,7 @@ export const siteView = z.object({
   forms: z.array(named.extend({ live: z.boolean(), version: z.number().int(), content: formContent })),
   popUps: z.array(named.extend({ live: z.boolean() })),
   namedLinks: z.array(named),
+  junctions: z.array(named.extend({ path: z.string(), live: z.boolean() })),
   fields: z.array(ownField),
   topics: z.array(named),
   followups: z.array(named),

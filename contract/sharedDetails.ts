@@ -24,7 +24,7 @@ export type DetailEdit = z.infer<typeof detailEdit>
 /** A merge field as the picker offers it. */
 export const mergeFieldChoice = z.object({
   name: z.string(),
-  from: z.enum(['person', 'own', 'detail']),
+  from: z.enum(['person', 'own', 'detail', 'junction']),
   /** How its value can be said, the first of them without being asked for. */
   formats: z.array(mergeFormat),
   /** What it says to the person that was chosen, in each of these formats; null without a value. */

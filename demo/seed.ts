@@ -17,6 +17,7 @@ import * as fair from './chapters/fair.ts'
 import * as followups from './chapters/followups.ts'
 import { writeAtelier } from './chapters/autumnAtelier.ts'
 import * as funnels from './chapters/funnels.ts'
+import * as junctions from './chapters/junctions.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
@@ -124,6 +125,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   await newsletter.signPeopleUp(platform, story.newsletter, seed)
   await segments.create(platform, story)
   await followups.create(platform, story, seed)
+  await junctions.create(platform, story, new Date(now - 430 * day))
   await signAdaUp(platform, story)
   // Begun last week.
   const lately = { by: signInOf.name, at: new Date(now - 7 * day) }

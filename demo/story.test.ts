@@ -144,7 +144,7 @@ describe('the people', () => {
     paperGrain: { page: 2 },
     quiz: { id: 1, results: { 'Long-stitch': 3, Coptic: 4, 'Case-bound': 5 }, field: 1 },
     sessions: { stitchAlong: 1 },
-    shop: { guide: 1, course: 2, buyer: 6 },
+    shop: { guide: 1, course: 2, buyer: 6, journalBuyer: 7, circleMember: 8 },
     letter: { topics: { letter: 1, sessions: 2 } },
     newsletter: { page: 3, form: 2 },
     site: { journal: 990, atelier: 991 },

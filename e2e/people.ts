@@ -11,8 +11,8 @@ async function choose(page: Page, within: Locator, label: string, title: string 
   const field = within.locator('.v-input').filter({ has: page.getByLabel(label, { exact: true }) })
   await field.click()
   // Of a long list only the part around what is chosen is drawn: one types what one looks for.
-  if (typeof title === 'string' && (await field.locator('input').isEditable()))
-    await page.keyboard.type(title)
+  const input = field.locator('input[role="combobox"]')
+  if (typeof title === 'string' && (await input.getAttribute('inputmode')) !== 'none') await input.fill(title)
   await page.getByRole('option', { name: title }).first().click()
 }
 

@@ -8,6 +8,7 @@ import { connect } from '../server/database/connect.ts'
 import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/http/live.ts'
 import { openFormCounts } from '../server/capture/formCounts.ts'
+import { openPasses } from '../server/junctions/passes.ts'
 import { openVisits } from '../server/pages/visits.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
@@ -51,7 +52,8 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
   const live = openLive(settings.databaseUrl, log, (hashes) => stillSignedIn(platform, hashes))
   const visits = openVisits(database, clock, log)
   const counts = openFormCounts(database, clock, log)
-  const server = await listen(createWeb(platform, { live, visits, counts }), { host: settings.host, port })
+  const passes = openPasses(database, clock, log)
+  const server = await listen(createWeb(platform, { live, visits, counts, passes }), { host: settings.host, port })
   return {
     url: `http://127.0.0.1:${port}`,
     async close() {
@@ -60,6 +62,7 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
       await new Promise((done) => server.close(done))
       await visits.close()
       await counts.close()
+      await passes.close()
     },
   }
 }

@@ -284,6 +284,7 @@ export const emptySite = (given: Partial<SiteView> = {}): SiteView => ({
   forms: [],
   popUps: [],
   namedLinks: [],
+  junctions: [],
   fields: [],
   topics: [],
   followups: [],

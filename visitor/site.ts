@@ -6,6 +6,7 @@ import { audienceRoutes } from './audience/routes.ts'
 import { embedRoutes } from './capture/embedRoutes.ts'
 import { captureRoutes } from './capture/routes.ts'
 import { emailRoutes } from './email/routes.ts'
+import { junctionRoutes } from './junctions/routes.ts'
 import { openLimits } from './limits.ts'
 import type { PublicSite } from './pages/publicSite.ts'
 import { pageRoutes } from './pages/routes.ts'
@@ -40,6 +41,7 @@ export function visitorSite(site: PublicSite, ready: ReadyPages): Router {
     response.type('svg').sendFile(icon, { maxAge: '1d' })
   })
   routes.use(siteFileRoutes(site))
+  routes.use(junctionRoutes(site, limits))
   routes.use(embedRoutes(site, limits))
   routes.use(captureRoutes(site, limits))
   routes.use(audienceRoutes(platform, limits))

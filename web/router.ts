@@ -174,6 +174,22 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Email report', station: 'Library' },
   },
   {
+    path: '/library/junctions',
+    component: () => import('./junctions/JunctionList.vue'),
+    meta: {
+      title: 'Junctions',
+      station: 'Library',
+      tab: 'Junctions',
+      detail: 'links that send each person to the right page',
+    },
+  },
+  {
+    path: '/library/junctions/:id(\\d+)',
+    component: () => import('./junctions/JunctionEditor.vue'),
+    props: withId,
+    meta: { title: 'Junction', station: 'Library' },
+  },
+  {
     path: '/library/links',
     component: () => import('./email/NamedLinks.vue'),
     meta: {

@@ -15,6 +15,7 @@ const fields: MergeFields = {
       formerNames: [],
     },
   ],
+  junctions: [],
   details: [
     { id: 1, name: 'guest', formerNames: ['speaker'], kind: 'text', text: 'Ines Vidal' },
     {

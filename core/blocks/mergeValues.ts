@@ -18,8 +18,13 @@ export interface ReaderValues {
 export interface MergeFields {
   own: readonly (Field & { formerNames: readonly string[] })[]
   details: readonly SharedDetail[]
+  /** Junctions, to which each reader gets a link of their own. */
+  junctions: readonly { name: string; formerNames: readonly string[]; path: string }[]
 }
-export const noMergeFields: MergeFields = { own: [], details: [] }
+export const noMergeFields: MergeFields = { own: [], details: [], junctions: [] }
+
+/** What a text calls the link to a junction. */
+export const mergeNameOfJunction = (name: string): string => `link to ${name.replace(/[{}]/g, '')}`
 
 /** What is known of a reader. */
 export interface MergedPerson {
@@ -120,13 +125,22 @@ export const sharedNames = ({ details }: MergeFields): Set<string> =>
       .flatMap(({ name, formerNames }) => [name, ...formerNames].map(fieldKey)),
   )
 
-/** Every name that texts can use, with what it stands for to this reader; a stranger when null. */
-export function readerValues({ own, details }: MergeFields, person: MergedPerson | null): ReaderValues {
+/**
+ * Every name that texts can use, with what it stands for to this reader; a stranger when null.
+ * @param linkTo the address of a path of this install for this reader; without it such links have no value
+ */
+export function readerValues(
+  { own, details, junctions }: MergeFields,
+  person: MergedPerson | null,
+  linkTo: (path: string) => string | null = () => null,
+): ReaderValues {
   const values = new Map<string, MergeValue | null>()
   const name = (names: readonly string[], value: MergeValue | null): void => {
     for (const each of names) values.set(fieldKey(each), value)
   }
   // Names of today come last: they win over what something else was called once.
+  for (const { name: now, formerNames, path } of junctions)
+    name([...formerNames, now].map(mergeNameOfJunction), linkTo(`/j/${path}`))
   for (const field of own) name(field.formerNames, ownValue(field, person?.own[field.id]))
   for (const detail of details) if (detail.kind !== 'picture') name(detail.formerNames, detailValue(detail))
   for (const field of own) name([field.name], ownValue(field, person?.own[field.id]))

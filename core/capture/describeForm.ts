@@ -82,9 +82,10 @@ function targetWords(target: Target, names: Names): string {
       return 'leads to the next step of its funnel'
     case 'link':
       return 'leads on by a named link'
+    case 'junction':
+      return `sends on by the junction ${nameOf(names, 'junctions', target.junction)}`
     case 'nowhere':
     case 'popUp':
-    case 'junction':
     case 'product':
       return 'says thank you'
   }

@@ -116,6 +116,7 @@ describe('the checks of a form', () => {
     files: new Set(),
     followups: new Set(),
     livePages: new Set([1]),
+    liveJunctions: new Set<number>(),
   }
   const found = (given: Parameters<typeof simpleForm>[0]) =>
     findingsOfForm(simpleForm(given), around).map(({ level, words }) => `${level}: ${words}`)

@@ -6,6 +6,7 @@ import { consentsOf, fieldsOf, type FormAction, type FormContent, type FormField
 export interface FormSurroundings extends KnownThings {
   files: ReadonlySet<number>
   livePages: ReadonlySet<number>
+  liveJunctions: ReadonlySet<number>
 }
 
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
@@ -65,13 +66,17 @@ function findingsOfConfirming({ confirm }: FormContent, { tags }: FormSurroundin
   ]
 }
 
-function findingsOfAfter({ after }: FormContent, { livePages }: FormSurroundings): Finding[] {
+function findingsOfAfter({ after }: FormContent, { livePages, liveJunctions }: FormSurroundings): Finding[] {
   const target = after.then === 'message' ? null : after.target
   const leads = target?.to === 'nowhere' ? [error('Choose where it leads after sending')] : []
-  const dead =
-    target?.to === 'page' && !livePages.has(target.page)
+  const dead = [
+    ...(target?.to === 'page' && !livePages.has(target.page)
       ? [advice('After sending it leads to a page that is not live')]
-      : []
+      : []),
+    ...(target?.to === 'junction' && !liveJunctions.has(target.junction)
+      ? [advice('After sending it leads to a junction that is not live')]
+      : []),
+  ]
   if (after.then === 'go') return [...leads, ...dead]
   const words = after.words.trim() ? [] : [error('Write what is said after sending')]
   if (after.then === 'message') return words

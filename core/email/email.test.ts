@@ -15,6 +15,7 @@ const around = {
   liveForms: new Set<number>(),
   livePopUps: new Set<number>(),
   namedLinks: new Set<number>(),
+  liveJunctions: new Set<number>(),
   videoHosts: [],
   fields: [],
   tags: new Set([1]),
@@ -51,6 +52,7 @@ const values = (firstName: string): MergeValues => ({
         { id: 3, name: 'Begun', kind: 'date', options: [], formerNames: [] },
         { id: 4, name: 'Empty', kind: 'text', options: [], formerNames: [] },
       ],
+      junctions: [],
       details: [
         {
           id: 1,

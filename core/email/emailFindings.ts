@@ -103,7 +103,7 @@ function findingsOfWhole(content: EmailContent, around: EmailSurroundings): Find
 /** Links that only a page can open. */
 const findingsOfLinks = (content: EmailContent): Finding[] =>
   emailLinks(content).flatMap(({ block, label, target }) =>
-    target.to === 'popUp' || target.to === 'nextStep' || target.to === 'junction' || target.to === 'product'
+    target.to === 'popUp' || target.to === 'nextStep' || target.to === 'product'
       ? [error(`“${label}” leads to something that opens on pages only`, block)]
       : [],
   )

@@ -32,9 +32,10 @@ export interface MergeValues {
 export function templateFields(
   fields: MergeFields,
   person: MergedPerson | null,
+  linkTo?: (path: string) => string,
 ): Pick<MergeValues, 'fields' | 'zone'> {
   if (fields === noMergeFields) return { fields: {}, zone: person?.builtIn.zone ?? null }
-  const { values, zone } = readerValues(fields, person)
+  const { values, zone } = readerValues(fields, person, linkTo)
   return {
     fields: Object.fromEntries([...values].map(([key, value]) => [templateName(key), value ?? false])),
     zone,

@@ -4,7 +4,7 @@ import { nameOf, singularNames, type Names } from '../audience/segments/names.ts
 import { crossCheck } from './crossCheck.ts'
 import type { CheckContext, Finding, Mend } from './finding.ts'
 import { referencesOfStep, type Program } from './program.ts'
-import { canAllHold, unreachableArms } from './proof.ts'
+import { canAllHold, unreachableArms } from '../audience/segments/proving.ts'
 import { describeTrigger } from './sentences.ts'
 import { allSteps, conditionsOfStep, lanesOf, type Step, type StepOf } from './step.ts'
 import { mostInAWeek, sendsByPath } from './pace.ts'

@@ -18,6 +18,7 @@ const names = {
   products: { 10: 'Field guide' },
   sessions: { 11: 'Stitch-Along' },
   quizzes: { 12: 'Which binding' },
+  junctions: { 3: 'What next' },
   files: { 13: 'Templates' },
   choices: { 'band 5 warm': 'Warm' },
 }
@@ -62,6 +63,7 @@ const starts: { readonly [K in StartRule['kind']]: [Extract<StartRule, { kind: K
   topicLeft: [{ kind: 'topicLeft', topic: 4 }, 'left the topic “Letter”'],
   emailOpened: [{ kind: 'emailOpened', email: 1 }, 'opened “Welcome”'],
   emailClicked: [{ kind: 'emailClicked', email: 1 }, 'clicked in “Welcome”'],
+  junctionPassed: [{ kind: 'junctionPassed', junction: 3 }, 'was sent on by the junction “What next”'],
   fileDownloaded: [{ kind: 'fileDownloaded', file: 13 }, 'downloaded “Templates”'],
   pageVisited: [{ kind: 'pageVisited', page: 9 }, 'visited the page “Offer”'],
   quizFinished: [{ kind: 'quizFinished', quiz: 12 }, 'finished the quiz “Which binding”'],

@@ -22,6 +22,7 @@ export interface Surroundings {
   liveForms: ReadonlySet<number>
   livePopUps: ReadonlySet<number>
   namedLinks: ReadonlySet<number>
+  liveJunctions: ReadonlySet<number>
   videoHosts: readonly string[]
   /** Keys of the merge fields that there are. */
   mergeNames: ReadonlySet<string>
@@ -146,6 +147,8 @@ export function findingsOfDocument(document: BlockDocument, around: Surroundings
         return [error(`“${label}” opens a pop-up that is not live`, block)]
       if (target.to === 'link' && !around.namedLinks.has(target.link))
         return [error(`“${label}” leads by a named link that was deleted`, block)]
+      if (target.to === 'junction' && !around.liveJunctions.has(target.junction))
+        return [error(`“${label}” leads to a junction that is not live`, block)]
       if (target.to !== 'page' || around.livePages.has(target.page)) return []
       const name = around.pageNames[target.page]
       return [

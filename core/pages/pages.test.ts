@@ -172,6 +172,7 @@ describe('the checks of a page', () => {
     liveForms: new Set([1]),
     livePopUps: new Set([1]),
     namedLinks: new Set(),
+    liveJunctions: new Set<number>(),
     videoHosts: ['films.example'],
     mergeNames: new Set(['first name']),
     moments: new Map(),

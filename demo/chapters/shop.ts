@@ -12,12 +12,16 @@ export interface Shop {
   course: number
   /** Who has bought anything. */
   buyer: number
+  journalBuyer: number
+  circleMember: number
 }
 
 export const make = async (q: Queries, at: Date): Promise<Shop> => ({
   guide: await createNamed(q, 'product', 'Thread & Needle Field Guide', at),
   course: await createNamed(q, 'product', 'Bind Your First Journal', at),
   buyer: await createTag(q, 'Buyer', 'Has bought anything', at),
+  journalBuyer: await createTag(q, 'Journal buyer', 'Has bought Bind Your First Journal', at),
+  circleMember: await createTag(q, 'Circle member', 'Is in the Bindery Circle', at),
 })
 
 function buy(person: Person, { buyer }: Shop, product: number, amount: number, at: Instant): void {
@@ -26,6 +30,15 @@ function buy(person: Person, { buyer }: Shop, product: number, amount: number, a
     !person.hasTag(buyer)
   )
     person.addTag(buyer, at + 1000, 'order')
+}
+
+/** Buys the course; of those who do, some come into the Circle two weeks later. */
+function join(person: Person, shop: Shop, at: Instant): void {
+  buy(person, shop, shop.course, 7900, at)
+  if (at > person.now) return
+  person.addTag(shop.journalBuyer, at + 2000, 'order')
+  const later = at + 14 * day
+  if (Math.floor(at / 1000) % 3 === 0 && later <= person.now) person.addTag(shop.circleMember, later, 'order')
 }
 
 /** Buys the small thing soon, and the course the likelier the more they clicked and visited: the score has something to find. */
@@ -37,7 +50,7 @@ export function live(person: Person, shop: Shop): void {
   const warmth = 0.004 + 0.018 * person.all('emailClicked').length + 0.03 * Math.min(visits, 3)
   for (let n = 0; arrival + n * month < now; n += 1)
     if (chance.flip(warmth / (1 + n * 0.4))) {
-      buy(person, shop, shop.course, 7900, arrival + n * month + chance.delay(8 * day))
+      join(person, shop, arrival + n * month + chance.delay(8 * day))
       break
     }
 }

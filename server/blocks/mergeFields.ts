@@ -4,6 +4,7 @@ import { fieldKey, type MergeFormat } from '../../core/blocks/mergeText.ts'
 import {
   builtInNames,
   formatMerged,
+  mergeNameOfJunction,
   readerValues,
   type MergedPerson,
   type MergeFields,
@@ -40,7 +41,10 @@ export async function loadMergeFields(q: Queries): Promise<MergeFields> {
   const details = await q.rows<DetailRow>(
     `select id, name, content, to_json(former_names) "formerNames" from shared_detail order by name_key`,
   )
-  return { own, details: details.map(sharedDetail) }
+  const junctions = await q.rows<MergeFields['junctions'][number]>(
+    `select name, path, to_json(former_names) "formerNames" from junction where archived_at is null order by lower(name)`,
+  )
+  return { own, details: details.map(sharedDetail), junctions }
 }
 
 /** What texts can say of a person. @throws Problem 404 */
@@ -101,5 +105,6 @@ export async function listMergeFields(q: Queries, person: number | null): Promis
     ...fields.details
       .filter(({ kind }) => kind !== 'picture')
       .map(({ name, kind }) => choice(name, 'detail', formatsOf(kind === 'moment' ? 'moment' : 'text'))),
+    ...fields.junctions.map(({ name }) => choice(mergeNameOfJunction(name), 'junction', [])),
   ]
 }

@@ -11,6 +11,7 @@ export const loadFormSurroundings = async (q: Queries): Promise<FormSurroundings
   ...(await loadKnownThings(q)),
   files: await idsOf(q, 'file'),
   livePages: await idsOf(q, 'page where published_version is not null and archived_at is null'),
+  liveJunctions: await idsOf(q, 'junction where published_version is not null and archived_at is null'),
 })
 
 const findings = async (q: Queries, _id: number, content: FormContent): Promise<FindingView[]> =>

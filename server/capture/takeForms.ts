@@ -28,8 +28,8 @@ export interface Sending extends AskedFor {
   proven: boolean
 }
 
-/** What came of a sending: nothing yet, since its token was used by another one; or whom it put on the list. */
-export type Taken = 'used' | { added: number | null; waits: boolean }
+/** What came of a sending: nothing yet, since its token was used by another one; or whom it put on the list, and whom it is about. */
+export type Taken = 'used' | { added: number | null; waits: boolean; contact: number | null }
 
 type Use = 'new' | 'repeated' | 'used'
 
@@ -197,7 +197,8 @@ export async function takeForms(platform: Platform, sendings: readonly Sending[]
     return all.map(({ sending, waits, circumstances: { use, suppressed } }): Taken => {
       if (use === 'used') return 'used'
       const contact = contactOf.get(sending.token)
-      return { added: contact?.isNew && !suppressed && !waits ? contact.id : null, waits }
+      const added = contact?.isNew && !suppressed && !waits ? contact.id : null
+      return { added, waits, contact: contact?.id ?? null }
     })
   })
 }

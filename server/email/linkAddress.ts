@@ -6,10 +6,11 @@ import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
 import type { Platform } from '../platform.ts'
 
-const marked = (platform: Platform, path: string, contact: number | null): string => {
+/** A path of this install as an address: who follows it is known, when it leads to a page or a junction of ours. */
+export const markedAddress = (platform: Platform, path: string, contact: number | null): string => {
   // Who follows a link of our email to a page of ours is known there, and nowhere else.
   const mark =
-    contact !== null && path.startsWith('/p/') && !path.includes('?')
+    contact !== null && /^\/[pj]\//.test(path) && !path.includes('?')
       ? `?me=${readerMark(platform, contact)}`
       : ''
   return `${platform.settings.publicUrl}${path}${mark}`
@@ -31,12 +32,16 @@ export async function linkAddress(
     case 'web':
       return target.url
     case 'path':
-      return marked(platform, target.path, contact)
+      return markedAddress(platform, target.path, contact)
     case 'file':
       return downloadUrl(platform, target.file, contact, sentAt)
     case 'page': {
       const page = await q.row<{ path: string }>('select path from page where id = $1', [target.page])
-      return page ? marked(platform, `/p/${page.path}`, contact) : null
+      return page ? markedAddress(platform, `/p/${page.path}`, contact) : null
+    }
+    case 'junction': {
+      const junction = await q.row<{ path: string }>('select path from junction where id = $1', [target.junction])
+      return junction ? markedAddress(platform, `/j/${junction.path}`, contact) : null
     }
     case 'link': {
       const link = await namedLink(q, target.link)
@@ -46,7 +51,6 @@ export async function linkAddress(
     case 'nowhere':
     case 'nextStep':
     case 'popUp':
-    case 'junction':
     case 'product':
       return null
   }

@@ -25,6 +25,7 @@ const site: Site = {
   forms: new Map(),
   popUps: [],
   media: new Set(),
+  junctions: new Map(),
   funnels: [],
   courses: new Map(),
 }
@@ -83,7 +84,7 @@ describe('the HTML part', () => {
       document: document(section([{ blocks: [text('x')] }])),
     })
     const guest = { id: 1, name: 'guest', formerNames: [], kind: 'text' as const, text: 'A "B" <C>' }
-    const named = templateFields({ own: [], details: [guest] }, null)
+    const named = templateFields({ own: [], details: [guest], junctions: [] }, null)
     const html = parseHtml((await renderEmail(content, site)).html ?? '')({ ...values, ...named })
     const said = 'Orla, A &#34;B&#34; &lt;C&gt; &amp; &#123;no such&#125;'
     expect(html).toContain(`<title>${said}</title>`)

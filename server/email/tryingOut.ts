@@ -67,7 +67,12 @@ async function valuesFor(
       address: person?.address ?? '',
     },
     business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
-    ...templateFields(await loadMergeFields(q), person && (await loadMergedPerson(q, person.id))),
+    ...templateFields(
+      await loadMergeFields(q),
+      person && (await loadMergedPerson(q, person.id)),
+      // A test leads nobody on by what is known of somebody else.
+      (path) => `${publicUrl}${path}`,
+    ),
     base_url: publicUrl,
     shows: await showsFor(
       platform,

@@ -92,6 +92,7 @@ function beginsBy(
     case 'emailClicked':
     case 'fileDownloaded':
     case 'quizFinished':
+    case 'junctionPassed':
     case 'productBought':
     case 'orderRefunded':
     case 'checkoutLeft':

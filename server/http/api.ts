@@ -9,6 +9,7 @@ import { blockRoutes } from '../blocks/routes.ts'
 import { captureRoutes } from '../capture/routes.ts'
 import { emailRoutes } from '../email/routes.ts'
 import { sendingRoutes } from '../email/sendingRoutes.ts'
+import { junctionRoutes } from '../junctions/routes.ts'
 import { funnelRoutes } from '../funnels/routes.ts'
 import { pageRoutes } from '../pages/routes.ts'
 import { followupRoutes } from '../followups/routes.ts'
@@ -51,6 +52,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(blockRoutes(platform))
   routes.use(pageRoutes(platform))
   routes.use(captureRoutes(platform))
+  routes.use(junctionRoutes(platform))
   routes.use(emailRoutes(platform))
   routes.use(sendingRoutes(platform))
   routes.use(notFoundHandler)

@@ -65,6 +65,10 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
       `select id, name, published_version is not null live from pop_up where archived_at is null order by position, id`,
     ),
     namedLinks: await named(q, 'named_link'),
+    junctions: await q.rows<Named & { path: string; live: boolean }>(
+      `select id, name, path, published_version is not null live from junction where archived_at is null
+       order by lower(name), id`,
+    ),
     fields: await openFields(q),
     topics: await named(q, 'topic', 'where archived_at is null'),
     followups: await named(q, 'followup'),

@@ -10,6 +10,7 @@ import { loadForms, type PublishedForm } from '../capture/publishedForms.ts'
 import { loadPopUps, type PublishedPopUp } from '../capture/publishedPopUps.ts'
 import type { Queries } from '../database/connect.ts'
 import { loadLiveFunnels, type LiveFunnel } from '../funnels/funnels.ts'
+import { loadJunctions, type PublishedJunction } from '../junctions/publishedJunctions.ts'
 import { announce } from '../http/live.ts'
 import type { Settings } from '../settings.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -45,6 +46,8 @@ export interface Site {
   media: ReadonlySet<number>
   /** Live lessons of each course, in order. */
   courses: ReadonlyMap<number, readonly Lesson[]>
+  /** Junctions that send visitors on, by id. */
+  junctions: ReadonlyMap<number, PublishedJunction>
   /** The lines of funnels, by which a page knows its next step. */
   funnels: readonly LiveFunnel[]
 }
@@ -103,6 +106,7 @@ export async function loadSite(q: Queries): Promise<Site> {
     forms: new Map((await loadForms(q)).map((form) => [form.id, form])),
     media: new Set(media.map(({ id }) => id)),
     courses: lessonsByCourse(rows),
+    junctions: await loadJunctions(q),
     funnels: await loadLiveFunnels(q),
   }
 }

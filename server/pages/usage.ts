@@ -15,6 +15,7 @@ const mentions = {
   form: ['$.document.**.form'],
   popUp: ['$.** ? (@.to == "popUp").popUp'],
   namedLink: ['$.** ? (@.to == "link").link'],
+  junction: ['$.** ? (@.to == "junction").junction'],
 } as const
 export type UsedKind = keyof typeof mentions
 
@@ -30,6 +31,11 @@ const alsoNaming: Record<UsedKind, string> = {
   form: `union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].form') from followup`,
   popUp: '',
   namedLink: `union all select 'mail that was sent of ' || name, target->'link' from email join email_link on email.id = email_id and gone`,
+  junction: `union all select 'named link ' || name, target->'junction' from named_link
+    union all select 'mail that was sent of ' || name, target->'junction' from email join email_link on email.id = email_id and gone
+    union all select 'funnel ' || name, jsonb_path_query(stations, '$.**.junction') from funnel where archived_at is null
+    union all select 'funnel ' || name, jsonb_path_query(settings, '$.**.junction') from funnel where archived_at is null
+    union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].junction') from followup`,
 }
 
 /** The things of a kind that the site settings name. */
@@ -40,11 +46,12 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
   form: () => [],
   popUp: () => [],
   namedLink: () => [],
+  junction: () => [],
 }
 
 /** What is live and what is being written of everything that has versions, as `document (place, content)`. */
 export const currentDocuments = [
-  ...(['page', 'form', 'pop_up', 'email'] as const).map(
+  ...(['page', 'form', 'pop_up', 'email', 'junction'] as const).map(
     (table) => `current_${table} as (
       select distinct on (${table}.id, is_live) ${table}.name, content, number = published_version is_live
       from ${table} join ${table}_version on ${table}_id = ${table}.id and number >= coalesce(published_version, 0)
@@ -55,6 +62,7 @@ export const currentDocuments = [
     union all select 'form ' || name, content from current_form
     union all select 'pop-up ' || name, content from current_pop_up
     union all select 'email ' || name, content from current_email
+    union all select 'junction ' || name, content from current_junction
     union all select 'brand', brand from business where brand is not null)`,
 ].join(',\n')
 

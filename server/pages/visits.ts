@@ -4,7 +4,8 @@ import type { Clock } from '../clock.ts'
 import type { Database } from '../database/connect.ts'
 import type { Logger } from 'pino'
 import type { Platform } from '../platform.ts'
-import { recordKnownVisits } from './knownVisits.ts'
+import { gather } from '../work/gathering.ts'
+import { recordHappenings } from '../audience/people/happenings.ts'
 
 export type Device = 'phone' | 'tablet' | 'computer'
 
@@ -22,8 +23,8 @@ export interface Visit {
 }
 
 /** So many visits, or after so long, are written in one statement. */
-const batch = 500
-const writeAfter = 500
+const atOnce = 500
+const after = 500
 
 /** Visits that wait while the database is away; more are given up, and said. */
 const mostWaiting = 100_000
@@ -60,9 +61,6 @@ async function saltOf(database: Database, day: string): Promise<Buffer> {
 }
 
 export function openVisits(database: Database, clock: Clock, log: Logger): Visits {
-  let waiting: Waiting[] = []
-  let timer: NodeJS.Timeout | undefined
-  let writing: Promise<void> = Promise.resolve()
   const asked = new Map<string, Promise<Buffer>>()
 
   const salt = (day: string): Promise<Buffer> => {
@@ -101,41 +99,19 @@ export function openVisits(database: Database, clock: Clock, log: Logger): Visit
        where exists (select from page where id = each.page)`,
         [JSON.stringify(rows)],
       )
-      await recordKnownVisits(
+      await recordHappenings(
         tx,
-        visits.flatMap(({ contact, page, at }) => (contact === null ? [] : [{ contact, page, at }])),
+        visits.flatMap(({ contact, page, at }) =>
+          contact === null ? [] : [{ contact, kind: 'pageVisited' as const, details: { page }, at }],
+        ),
       )
     })
   }
 
-  function flush(): Promise<void> {
-    clearTimeout(timer)
-    timer = undefined
-    writing = writing.then(async () => {
-      const taken = waiting
-      if (taken.length === 0) return
-      waiting = []
-      try {
-        await write(taken)
-      } catch (error) {
-        // The database is away: they wait, and are tried again with the next ones.
-        log.warn({ err: error }, 'visits wait for the database')
-        const kept = [...taken, ...waiting].slice(-mostWaiting)
-        if (taken.length + waiting.length > kept.length) log.error('visits were given up: too many wait')
-        waiting = kept
-        timer ??= setTimeout(() => void flush(), writeAfter * 4)
-      }
-    })
-    return writing
-  }
-
+  const gathered = gather<Waiting>({ called: 'visits', write, atOnce, after, mostWaiting }, log)
   return {
-    record(visit) {
-      waiting.push({ ...visit, at: clock.now() })
-      if (waiting.length === batch) void flush()
-      else timer ??= setTimeout(() => void flush(), writeAfter)
-    },
-    close: flush,
+    record: (visit) => gathered.add({ ...visit, at: clock.now() }),
+    close: () => gathered.close(),
   }
 }
 

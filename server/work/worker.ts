@@ -27,6 +27,7 @@ import { lookForStarts } from '../followups/members.ts'
 import { startFollowups } from '../followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
+import { forgetPassTokens } from '../junctions/passTokens.ts'
 import { forgetOldVisits } from '../pages/visits.ts'
 import type { Platform } from '../platform.ts'
 import { randomToken } from '../signing.ts'
@@ -95,6 +96,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
       await forgetBrokenUploads(platform)
       await forgetSignInTries(platform)
       await forgetOldVisits(platform)
+      await forgetPassTokens(platform)
       await tidyHandedOver(platform.database, platform.settings.dataDir)
     },
   }

@@ -198,7 +198,7 @@ export function embedRoutes(
     const go = (view: View): string | null =>
       'status' in received || received.waits
         ? null
-        : hrefAfter(platform, site, form.content, view, received.added)
+        : hrefAfter(platform, site, form.content, view, { ...received, source: read.source })
     return { received, go }
   }
 

@@ -9,6 +9,7 @@ import type { FormDesk } from '../../server/capture/formDesk.ts'
 import type { FormTokens } from '../../server/capture/formTokens.ts'
 import type { Place } from '../../server/capture/fulfilment.ts'
 import type { PublishedForm } from '../../server/capture/publishedForms.ts'
+import type { PassToken } from '../../server/junctions/passTokens.ts'
 import type { Platform } from '../../server/platform.ts'
 import { typedIn, type Posted } from './submission.ts'
 
@@ -51,6 +52,8 @@ export type Received =
       /** Whom it put on the list, if they were not there. */
       added: number | null
       waits: boolean
+      /** Who it was about, and whether they have shown that. */
+      sender: PassToken | null
     }
 
 /** What was typed; a known reader who only pressed the button means what is known of them. */
@@ -141,9 +144,10 @@ export async function receiveForm(
     proven,
   })
   if (taken === 'used') return again(409, { notice: words.used })
-  const { waits, added } = taken
+  const { waits, added, contact } = taken
+  const sender = contact === null ? null : { contact, proven: proven || added !== null }
   const done = waits
     ? ({ is: 'waiting', again: `/confirm-again/${againToken(platform, posted.token)}` } as const)
     : ({ is: 'sent' } as const)
-  return { state: { block: posted.block, values: {}, faults: {}, done }, added, waits }
+  return { state: { block: posted.block, values: {}, faults: {}, done }, added, waits, sender }
 }

@@ -62,7 +62,11 @@ export function captureRoutes({ platform, published }: PublicSite, limits: Limit
       mark: null,
       base: '/p/',
     }
-    const href = hrefForSender(platform, site, next, view, null)
+    const href = hrefForSender(platform, site, next, view, {
+      sender: { contact: whose.id, proven: true },
+      added: null,
+      source: {},
+    })
     if (href !== null) response.redirect(303, href)
     else if (after.then === 'go')
       sendNotice(response, 200, 'Confirmed', 'Thank you. What you asked for is on its way to your mailbox.')

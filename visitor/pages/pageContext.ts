@@ -1,6 +1,6 @@
 import { pictureOfDetail, readerValues } from '../../core/blocks/mergeValues.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
-import type { Target } from '../../core/blocks/target.ts'
+import { nowhere, type Target } from '../../core/blocks/target.ts'
 import { stationAfter } from '../../core/funnels/funnel.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
 import type { PageContext } from '../../core/pages/context.ts'
@@ -26,6 +26,23 @@ export const emptyForm: FormState = { block: null, values: {}, faults: {} }
 /** The address of a file that plays within pages. */
 export const mediaPath = (platform: Platform, id: number): string =>
   `/media/${id}-${platform.signer.alias('media', id)}`
+
+/** What the next step of a page is in its funnel; nowhere when it has none. */
+export function targetAfter(site: Site, page: number | null): Target {
+  const lines = site.funnels.map(({ line }) => line)
+  const next = page === null ? null : stationAfter(lines, page)
+  switch (next?.kind) {
+    case 'page':
+      return { to: 'page', page: next.page }
+    case 'junction':
+      return { to: 'junction', junction: next.junction }
+    case 'outside':
+      return { to: 'web', url: next.url }
+    case 'quiz':
+    case undefined:
+      return nowhere
+  }
+}
 
 /**
  * The address that a target leads to for a reader; null while it leads nowhere.
@@ -58,20 +75,13 @@ export function hrefFor(
       }
       case 'link':
         return `${platform.settings.publicUrl}/l/${target.link}${view.mark === null ? '' : `?me=${view.mark}`}`
-      case 'nextStep': {
-        const next =
-          here === null
-            ? null
-            : stationAfter(
-                site.funnels.map(({ line }) => line),
-                here,
-              )
-        if (next === null) return null
-        if (next.kind === 'page') return hrefOf({ to: 'page', page: next.page })
-        return next.kind === 'outside' ? next.url : null
+      case 'nextStep':
+        return hrefOf(targetAfter(site, here))
+      case 'junction': {
+        const junction = site.junctions.get(target.junction)
+        return junction ? `/j/${junction.path}${view.mark === null ? '' : `?me=${view.mark}`}` : null
       }
       case 'nowhere':
-      case 'junction':
       case 'product':
         return null
     }
@@ -97,7 +107,11 @@ export function pageContext(
     titleOf: (page) => site.pages.get(page)?.title ?? null,
     lessonsOf: (course) =>
       lessonStates(site.courses.get(course) ?? [], view.reader.learner, now, site.business.zone),
-    reader: readerValues(site.mergeFields, view.reader.known),
+    reader: readerValues(
+      site.mergeFields,
+      view.reader.known,
+      (path) => `${platform.settings.publicUrl}${path}${view.mark === null ? '' : `?me=${view.mark}`}`,
+    ),
     known: view.reader.known,
     formOf: (id) => site.forms.get(id) ?? null,
     shows: view.reader.shows,

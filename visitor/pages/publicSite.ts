@@ -1,6 +1,7 @@
 import type { FormCounts } from '../../server/capture/formCounts.ts'
 import type { FormDesk } from '../../server/capture/formDesk.ts'
 import type { FormTokens } from '../../server/capture/formTokens.ts'
+import type { Passes } from '../../server/junctions/passes.ts'
 import type { PublishedPages } from '../../server/pages/publishedPages.ts'
 import type { Visits } from '../../server/pages/visits.ts'
 import type { Platform } from '../../server/platform.ts'
@@ -13,4 +14,5 @@ export interface PublicSite {
   tokens: FormTokens
   desk: FormDesk
   counts: FormCounts
+  passes: Passes
 }

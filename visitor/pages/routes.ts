@@ -284,9 +284,10 @@ export function pageRoutes(
         send(response, renderPage(platform, site, page, viewOf(received.state)), page.id, received.status)
         return
       }
-      const { state, added, waits } = received
+      const { state, added, waits, sender } = received
+      const sent = { sender, added, source: posted.source }
       if (added !== null && reader.contact === null) keepMark(request, response, formMark(platform, added))
-      const href = waits ? null : hrefAfter(platform, site, form.content, viewOf(emptyForm), added, page.id)
+      const href = waits ? null : hrefAfter(platform, site, form.content, viewOf(emptyForm), sent, page.id)
       if (href !== null) response.status(303).location(href).end()
       else send(response, renderPage(platform, site, page, viewOf(state)), page.id)
     },

@@ -32,9 +32,9 @@ function hrefOf(site: SiteView, target: Target): string | null {
     case 'popUp':
     case 'link':
     case 'nextStep':
+    case 'junction':
       return '#'
     case 'nowhere':
-    case 'junction':
     case 'product':
       return null
   }

@@ -1,5 +1,4 @@
-import { useManualRefHistory } from '@vueuse/core'
-import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
+import { computed, ref, type ComputedRef, type Ref, type ShallowRef } from 'vue'
 import {
   changeField,
   changeStep,
@@ -11,6 +10,7 @@ import {
   type FieldPlace,
 } from '../../core/capture/formEdits.ts'
 import { fieldsOf, type FormContent, type FormField, type FormStep } from '../../core/capture/form.ts'
+import { useContentHistory } from '../blocks/contentHistory.ts'
 import { newPartId } from '../blocks/editing.ts'
 
 /** A form that is being edited; every edit can be undone. */
@@ -41,22 +41,8 @@ export interface FormEditing {
 }
 
 export function useFormEditing(initial: FormContent): FormEditing {
-  const content = shallowRef(initial)
+  const { content, apply, ...history } = useContentHistory(initial)
   const selected = ref<string | null>(null)
-  const { undo, redo, canUndo, canRedo, commit, last } = useManualRefHistory(content, { capacity: 200 })
-
-  /** What was edited last: letters of the same field in a row are undone together. */
-  let series: string | null = null
-  function apply(next: FormContent, of: string | null = null): void {
-    content.value = next
-    if (of !== null && of === series) last.value = { ...last.value, snapshot: next }
-    else commit()
-    series = of
-  }
-  const shift = (step: () => void): void => {
-    series = null
-    step()
-  }
 
   const field = computed(() => fieldsOf(content.value).find(({ id }) => id === selected.value) ?? null)
   const step = computed(() => content.value.steps.find(({ id }) => id === selected.value) ?? null)
@@ -84,10 +70,7 @@ export function useFormEditing(initial: FormContent): FormEditing {
     field,
     step,
     shownStep,
-    canUndo,
-    canRedo,
-    undo: () => shift(undo),
-    redo: () => shift(redo),
+    ...history,
     set: (given) => apply({ ...content.value, ...given }, `form ${Object.keys(given).join(' ')}`),
     setField: (next) => apply(changeField(content.value, next), next.id),
     setStep: (next) => apply(changeStep(content.value, next), next.id),

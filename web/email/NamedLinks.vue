@@ -7,6 +7,7 @@ import { call } from '../api.ts'
 import ActionsInput from '../blocks/inspector/ActionsInput.vue'
 import TargetInput from '../blocks/inspector/TargetInput.vue'
 import { useSite } from '../blocks/site.ts'
+import { targetWords } from '../blocks/targetWords.ts'
 import DeleteThing from '../blocks/DeleteThing.vue'
 import { useDeleting } from '../blocks/thingActions.ts'
 import { useEditDialog } from '../editDialog.ts'
@@ -40,16 +41,7 @@ const begin = ({ id, name, target, actions }: NamedLinkView): void =>
 
 const deleting = useDeleting<NamedLinkView>(api.namedLinks.delete, library.reload)
 const { leaving } = deleting
-function leadsTo({ target }: NamedLinkView): string {
-  if (target.to === 'web') return target.url
-  if (target.to === 'path') return target.path
-  const { pages = [], files = [] } = library.site ?? {}
-  if (target.to === 'page')
-    return pages.find(({ id }) => id === target.page)?.name ?? 'a page that was deleted'
-  if (target.to === 'file')
-    return files.find(({ id }) => id === target.file)?.name ?? 'a file that was deleted'
-  return ''
-}
+const leadsTo = ({ target }: NamedLinkView): string => (library.site ? targetWords(library.site, target) : '')
 const doesWords = ({ actions }: NamedLinkView): string =>
   actions.map(({ does }) => linkActionKinds[does].title.toLowerCase()).join(', ') || 'nothing else'
 
@@ -121,7 +113,7 @@ const columns: Column<NamedLinkView>[] = [
         <TargetInput
           :model-value="dialog.form.values.target as Target"
           label="Leads to"
-          :only="['page', 'file', 'web', 'path']"
+          :only="['page', 'file', 'junction', 'web', 'path']"
           @update:model-value="(target: Target) => (dialog.form.values.target = target)"
         />
         <h3>A click also</h3>

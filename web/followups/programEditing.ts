@@ -1,5 +1,4 @@
-import { useManualRefHistory } from '@vueuse/core'
-import { computed, ref, shallowRef, type ComputedRef, type Ref, type ShallowRef } from 'vue'
+import { computed, ref, type ComputedRef, type Ref, type ShallowRef } from 'vue'
 import { z } from 'zod'
 import {
   changeLane,
@@ -16,6 +15,7 @@ import {
 } from '../../core/followups/editing.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { step, type Step } from '../../core/followups/step.ts'
+import { useContentHistory } from '../blocks/contentHistory.ts'
 import { newPartId } from '../blocks/editing.ts'
 
 /** A follow-up that is being edited; every edit can be undone. */
@@ -59,22 +59,11 @@ function copiedSteps(): Step[] {
 }
 
 export function useProgramEditing(initial: Program): ProgramEditing {
-  const program = shallowRef(initial)
+  const { content: program, apply, ...history } = useContentHistory(initial)
   const selected = ref<string | null>(null)
   /** Where the selected stretch began. */
   const anchor = ref<string | null>(null)
-  const { undo, redo, canUndo, canRedo, commit, last } = useManualRefHistory(program, { capacity: 200 })
-
-  /** What was edited last: letters of the same step in a row are undone together. */
-  let series: string | null = null
-  function apply(next: Program, of: string | null = null): void {
-    program.value = next
-    if (of !== null && of === series) last.value = { ...last.value, snapshot: next }
-    else commit()
-    series = of
-  }
   const back = (step: () => void): void => {
-    series = null
     step()
     if (selected.value !== null && !findStep(program.value.steps, selected.value)) select(null)
   }
@@ -133,10 +122,10 @@ export function useProgramEditing(initial: Program): ProgramEditing {
     step,
     stretch,
     select,
-    canUndo,
-    canRedo,
-    undo: () => back(undo),
-    redo: () => back(redo),
+    canUndo: history.canUndo,
+    canRedo: history.canRedo,
+    undo: () => back(history.undo),
+    redo: () => back(history.redo),
     set: (given) => apply({ ...program.value, ...given }, `program ${Object.keys(given).join(' ')}`),
     change: (next) => setSteps(changeStep(program.value.steps, next), next.id),
     insert: (added, at) => insertAll([added], at),

@@ -86,6 +86,11 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
     details: [{ name: 'quiz', kind: 'quizzes', any: 'any quiz' }],
     fresh: () => ({ kind: 'quizFinished' }),
   },
+  junctionPassed: {
+    title: 'is sent on by a junction',
+    details: [{ name: 'junction', kind: 'junctions', any: 'any junction' }],
+    fresh: () => ({ kind: 'junctionPassed' }),
+  },
   productBought: {
     title: 'buys',
     details: [{ name: 'product', kind: 'products', any: 'anything' }],

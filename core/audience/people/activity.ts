@@ -51,6 +51,8 @@ export const activityDetails = {
   messageLeft: z.object({ form: id, words: z.string() }),
   pageVisited: z.object({ page: id }),
   quizFinished: z.object({ quiz: id, result: z.string() }),
+  /** A junction sent them on: by which rule, where to, and the values that decided. */
+  junctionPassed: z.object({ junction: id, rule: z.string(), to: z.string(), why: z.string() }),
   productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
   orderRefunded: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
   checkoutLeft: z.object({ product: id.optional() }),
@@ -133,6 +135,7 @@ export const detailKinds: Readonly<Record<string, NamedKind>> = {
   product: 'products',
   quiz: 'quizzes',
   session: 'sessions',
+  junction: 'junctions',
   followup: 'followups',
   scorecard: 'scorecards',
   field: 'fields',

@@ -50,6 +50,15 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   quizFinished: (details, names) =>
     named('finished the quiz', 'quizzes', 'quiz', 'finished any quiz')(details, names) +
     (typeof details.result === 'string' ? ` with “${details.result}”` : ''),
+  junctionPassed: (details, names) =>
+    named(
+      'was sent on by the junction',
+      'junctions',
+      'junction',
+      'was sent on by any junction',
+    )(details, names) +
+    (typeof details.to === 'string' ? ` to ${details.to}` : '') +
+    (typeof details.why === 'string' ? ` (${details.why})` : ''),
   productBought: named('bought', 'products', 'product', 'bought anything'),
   sessionRegistered: named('registered for', 'sessions', 'session', 'registered for any session'),
   sessionAttended: named('attended', 'sessions', 'session', 'attended any session'),

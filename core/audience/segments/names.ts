@@ -16,6 +16,7 @@ export const namedKinds = [
   'products',
   'quizzes',
   'sessions',
+  'junctions',
   'wordings',
 ] as const
 export type NamedKind = (typeof namedKinds)[number]
@@ -36,6 +37,7 @@ export const singularNames: Record<NamedKind, string> = {
   products: 'product',
   quizzes: 'quiz',
   sessions: 'session',
+  junctions: 'junction',
   wordings: 'consent wording',
 }
 

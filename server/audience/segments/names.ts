@@ -17,6 +17,7 @@ const tables: Record<NamedKind, string> = {
   products: 'product',
   quizzes: 'quiz',
   sessions: 'live_session',
+  junctions: 'junction',
   wordings: `(select id, name || case when number > 1 then ' (wording ' || number || ')' else '' end as name
     from consent_wording) wording`,
 }

@@ -8,6 +8,7 @@ import { evaluate } from '../../../core/audience/segments/evaluate.ts'
 import { stranger } from '../../../core/audience/people/person.ts'
 import { loadContext } from '../../audience/segments/evaluationContext.ts'
 import { noMergeFields } from '../../../core/blocks/mergeValues.ts'
+import { markedAddress } from '../linkAddress.ts'
 import { loadMergeFields } from '../../blocks/mergeFields.ts'
 import type { Queries } from '../../database/connect.ts'
 import {
@@ -132,10 +133,11 @@ export async function openComposer(
           address: contact.address,
         },
         business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
-        ...templateFields(mergeFields, {
-          builtIn: contact.zone === null ? {} : { zone: contact.zone },
-          own: contact.fields,
-        }),
+        ...templateFields(
+          mergeFields,
+          { builtIn: contact.zone === null ? {} : { zone: contact.zone }, own: contact.fields },
+          (path) => markedAddress(platform, path, contact.id),
+        ),
         base_url: settings.publicUrl,
         shows: showsOf(message, version.conditions, at),
         links: version.links.map((link) => clickUrl(platform, message.id, link)),

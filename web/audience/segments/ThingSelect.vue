@@ -23,6 +23,7 @@ const labels: Record<NamedKind, string> = {
   followups: 'Follow-up',
   products: 'Product',
   quizzes: 'Quiz',
+  junctions: 'Junction',
   sessions: 'Session',
   wordings: 'Wording',
 }

@@ -50,6 +50,13 @@ export const activities: readonly Offered[] = [
     detail: 'quiz',
     things: 'quizzes',
   },
+  {
+    kind: 'junctionPassed',
+    title: 'was sent on by the junction',
+    not: 'was not sent on by the junction',
+    detail: 'junction',
+    things: 'junctions',
+  },
   { kind: 'productBought', title: 'bought', not: 'did not buy', detail: 'product', things: 'products' },
   {
     kind: 'orderRefunded',

@@ -27,6 +27,7 @@ const origins: Readonly<Record<MergeFieldChoice['from'], string>> = {
   person: 'everybody has it',
   own: 'own field',
   detail: 'shared detail',
+  junction: 'each reader has a link of their own',
 }
 const items = computed(() =>
   (choices.value ?? []).map((choice) => ({
@@ -34,7 +35,9 @@ const items = computed(() =>
     title: choice.name,
     subtitle:
       choice.says?.[0] ??
-      (choice.from === 'detail' || person.value !== null ? 'no value' : origins[choice.from]),
+      (choice.from === 'detail' || (person.value !== null && choice.from !== 'junction')
+        ? 'no value'
+        : origins[choice.from]),
   })),
 )
 

@@ -24,6 +24,7 @@ const all: { title: string; value: TargetKind }[] = [
   { title: 'A web address', value: 'web' },
   { title: 'A path here', value: 'path' },
   { title: 'A named link', value: 'link' },
+  { title: 'A junction', value: 'junction' },
 ]
 const kinds = computed(() =>
   all.filter(({ value }) => value === 'nowhere' || (props.only?.includes(value) ?? true)),
@@ -57,6 +58,12 @@ function type(text: string): void {
   if (read.success) target.value = read.data
 }
 
+/** Things of the Library to choose from, those marked that nobody can be sent to yet. */
+const liveOrNot = (
+  things: readonly { id: number; name: string; live: boolean }[] = [],
+): { value: number; title: string }[] =>
+  things.map(({ id, name, live }) => ({ value: id, title: live ? name : `${name} (not live)` }))
+
 const page = computed({
   get: () => (target.value.to === 'page' ? target.value.page : null),
   set: (id: number | null) => id !== null && (target.value = { to: 'page', page: id }),
@@ -76,18 +83,13 @@ const popUp = computed({
   get: () => (target.value.to === 'popUp' ? target.value.popUp : null),
   set: (id: number | null) => id !== null && (target.value = { to: 'popUp', popUp: id }),
 })
-const popUps = computed(() =>
-  (library.site?.popUps ?? []).map(({ id, name, live }) => ({
-    value: id,
-    title: live ? name : `${name} (not live)`,
-  })),
-)
-const pages = computed(() =>
-  (library.site?.pages ?? []).map(({ id, name, live }) => ({
-    value: id,
-    title: live ? name : `${name} (not live)`,
-  })),
-)
+const popUps = computed(() => liveOrNot(library.site?.popUps))
+const junction = computed({
+  get: () => (target.value.to === 'junction' ? target.value.junction : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'junction', junction: id }),
+})
+const junctions = computed(() => liveOrNot(library.site?.junctions))
+const pages = computed(() => liveOrNot(library.site?.pages))
 const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => ({ value: id, title: name })))
 </script>
 
@@ -97,6 +99,7 @@ const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => (
     <v-autocomplete v-if="kind === 'page'" v-model="page" label="Page" :items="pages" />
     <v-autocomplete v-if="kind === 'file'" v-model="file" label="File" :items="files" />
     <v-autocomplete v-if="kind === 'popUp'" v-model="popUp" label="Pop-up" :items="popUps" />
+    <v-autocomplete v-if="kind === 'junction'" v-model="junction" label="Junction" :items="junctions" />
     <v-autocomplete v-if="kind === 'link'" v-model="link" label="Named link" :items="links" />
     <v-text-field
       v-if="kind === 'web' || kind === 'path'"

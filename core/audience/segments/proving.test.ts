@@ -1,10 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import type { Condition } from '../audience/segments/condition.ts'
-import { evaluate } from '../audience/segments/evaluate.ts'
-import { noNames } from '../audience/segments/names.ts'
-import { stranger, type Person } from '../audience/people/person.ts'
-import { canAllHold, unreachableArms } from './proof.ts'
+import type { Condition } from './condition.ts'
+import { evaluate } from './evaluate.ts'
+import { noNames } from './names.ts'
+import { stranger, type Person } from '../people/person.ts'
+import { canAllHold, unreachableArms } from './proving.ts'
 
 const tag = (of: number): Condition => ({ kind: 'hasTag', tag: of })
 const not = (of: Condition): Condition => ({ kind: 'not', of })

@@ -1,0 +1,49 @@
+import type { JunctionProofView } from '../../contract/junctions.ts'
+import {
+  describeJunctionChanges,
+  describePerson,
+  describeRuleProof,
+  describeUntaken,
+} from '../../core/junctions/describeJunction.ts'
+import { junctionContent, type JunctionContent } from '../../core/junctions/junction.ts'
+import {
+  findingsOfJunction,
+  proofOf,
+  type JunctionSurroundings,
+} from '../../core/junctions/junctionFindings.ts'
+import { loadAllNames } from '../audience/segments/names.ts'
+import { loadScorecards } from '../audience/scores/scoring.ts'
+import { draftsOf, type Drafts } from '../blocks/drafts.ts'
+import { loadJunctionSurroundings } from './surroundings.ts'
+
+/** How junctions are drafted and published. @param publicUrl where the public site is found */
+export const junctionDrafts = (publicUrl: string): Drafts<JunctionContent> =>
+  draftsOf<JunctionContent>({
+    table: 'junction',
+    word: 'junction',
+    shape: junctionContent,
+    prepare: (content) => content,
+    findings: async (q, id, content) =>
+      findingsOfJunction(id, content, await loadJunctionSurroundings(q, content, publicUrl)),
+    describeChanges: async (before, after, q) =>
+      describeJunctionChanges(before, after, {
+        names: await loadAllNames(q),
+        cards: Object.fromEntries(await loadScorecards(q)),
+      }),
+  })
+
+/** What is proved of a junction, in words. */
+export function viewProof(content: JunctionContent, around: JunctionSurroundings): JunctionProofView {
+  const proof = proofOf(content, around)
+  if (!proof) return { provable: false, rules: [], untaken: [] }
+  return {
+    provable: true,
+    rules: proof.rules.map((each) => ({
+      id: each.id,
+      is: each.is,
+      example: 'example' in each ? describePerson(each.example, around) : null,
+      words: describeRuleProof(each, content.rules, around),
+    })),
+    untaken: describeUntaken(proof, around),
+  }
+}

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import * as api from '../../contract/api.ts'
+import type { TriedJunction } from '../../contract/junctions.ts'
+import type { JunctionContent } from '../../core/junctions/junction.ts'
+import { call } from '../api.ts'
+import { useAttempts } from '../attempt.ts'
+import PersonSearch from '../audience/people/PersonSearch.vue'
+import ProblemNote from '../frame/ProblemNote.vue'
+
+/** Tries a junction as one person or somebody in rehearsal: where they would be sent, and why. */
+const props = defineProps<{ id: number; content: JunctionContent }>()
+const emit = defineEmits<{ sent: [rule: string | null] }>()
+const person = ref<number | null>(null)
+const tried = ref<TriedJunction | null>(null)
+const { refused, attempt } = useAttempts()
+
+watch([person, () => props.content], async ([contact, content]) => {
+  if (contact === null) tried.value = null
+  else
+    await attempt(async () => {
+      tried.value = await call(api.junctions.try, { params: { id: props.id }, body: { content, contact } })
+    })
+  emit('sent', tried.value?.rule ?? null)
+})
+const place = computed(() => {
+  const at = props.content.rules.findIndex(({ id }) => id === tried.value?.rule)
+  return at < 0 ? 'Otherwise' : `Rule ${at + 1}`
+})
+</script>
+
+<template>
+  <section class="panel trial" aria-label="Try it">
+    <h2>Try it as</h2>
+    <PersonSearch v-model="person" label="Person" />
+    <ProblemNote :problem="refused" />
+    <p v-if="tried" role="status">
+      <strong>{{ place }}</strong> sends them to {{ tried.to }}. <span class="soft">{{ tried.reason }}</span>
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.trial {
+  display: grid;
+  grid-template-columns: auto 260px minmax(0, 1fr);
+  gap: 12px;
+  align-items: center;
+  padding: 10px 16px;
+}
+
+.trial h2 {
+  padding: 0;
+  border: 0;
+}
+
+.trial p {
+  margin: 0;
+}
+</style>
