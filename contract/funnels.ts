@@ -47,6 +47,8 @@ const track = {
   purpose: pagePurpose.nullable(),
   state: z.enum(['draft', 'live', 'archived', 'outside', 'gone']),
   page: id.nullable(),
+  /** The junction that it is; null for all else. */
+  junction: id.nullable(),
   /** Where it is found by the public. */
   url: z.string().nullable(),
   /** A path that shows the page as it is written now. */

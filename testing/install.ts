@@ -53,7 +53,10 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
   const visits = openVisits(database, clock, log)
   const counts = openFormCounts(database, clock, log)
   const passes = openPasses(database, clock, log)
-  const server = await listen(createWeb(platform, { live, visits, counts, passes }), { host: settings.host, port })
+  const server = await listen(createWeb(platform, { live, visits, counts, passes }), {
+    host: settings.host,
+    port,
+  })
   return {
     url: `http://127.0.0.1:${port}`,
     async close() {

@@ -7,6 +7,7 @@ import { emailContent } from '../email/email.ts'
 import { program } from '../followups/program.ts'
 import { station } from '../funnels/funnel.ts'
 import { funnelSettings } from '../funnels/settings.ts'
+import { junctionContent } from '../junctions/junction.ts'
 import { pageContent } from '../pages/page.ts'
 import { section } from './document.ts'
 import { linkAction } from '../email/linkAction.ts'
@@ -39,6 +40,7 @@ describe('numbers of what contents speak of', () => {
     ['an email', emailContent],
     ['what a click does', linkAction],
     ['a follow-up', program],
+    ['a junction', junctionContent],
     ['a condition', condition],
     ['a station', station],
     ['the settings of a funnel', funnelSettings],

@@ -82,6 +82,39 @@ describe('the check of a funnel', () => {
     expect(says(at(page(1, [next])), outside)).toEqual([])
   })
 
+  it('knows a junction on the line: who leads to it, that it leads on, and what its own check found', () => {
+    const junction: CheckedStation = {
+      id: 'j7',
+      title: 'What next',
+      kind: 'junction',
+      page: null,
+      junction: { id: 7, state: 'live', findings: [] },
+    }
+    expect(says(at(page(1, [next])), junction, at(page(2, [])))).toEqual([])
+    expect(says(at(page(1, [{ to: 'junction', junction: 7 }])), junction)).toEqual([])
+    expect(says(at(page(1, [{ to: 'page', page: 2 }])), junction)).toEqual([
+      'Nobody gets to “What next”: no step before it, and no email, leads there',
+    ])
+    const faulty = {
+      id: 7,
+      state: 'archived',
+      findings: [{ level: 'error', words: 'Choose where it leads' }],
+    } as const
+    expect(says(at(page(1, [next])), { ...junction, junction: faulty })).toEqual([
+      '“What next” is archived: bring it back, or take it out',
+      '“What next”: Choose where it leads',
+    ])
+    // A draft goes live with the funnel: it is a fault once that is live.
+    const draft: CheckedStation = { ...junction, junction: { id: 7, state: 'draft', findings: [] } }
+    expect(checkFunnel([at(page(1, [next])), draft], around)).toEqual([
+      { level: 'error', words: '“What next” is not live: publish it', part: '/library/junctions/7' },
+    ])
+    expect(checkFunnel([at(page(1, [next])), draft], { ...around, isLive: false })).toEqual([])
+    expect(says(at(page(1, [next])), { ...junction, junction: null })).toEqual([
+      'Step 2 was deleted: take it out, or put another page there',
+    ])
+  })
+
   it('finds a line without steps, and a step that was deleted', () => {
     expect(says()).toEqual(['There is no step yet: add the page that people come to first'])
     expect(says(at(page(1, [next])), at(null))).toEqual([

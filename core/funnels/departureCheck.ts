@@ -48,12 +48,20 @@ export interface CheckedFollowup {
   own: boolean
 }
 
+/** A junction on the line, with what its own check found. */
+export interface CheckedJunction {
+  id: number
+  state: 'draft' | 'live' | 'archived'
+  findings: readonly { level: 'error' | 'advice'; words: string }[]
+}
+
 /** A station as it is checked; without its page where that was deleted, or is somebody else's. */
 export interface CheckedStation {
   id: string
   title: string
-  kind: 'page' | 'outside'
+  kind: 'page' | 'outside' | 'junction'
   page: CheckedPage | null
+  junction?: CheckedJunction | null
   /** The other page that shares its visitors. */
   other?: CheckedPage | null
 }
@@ -113,6 +121,11 @@ function isReached(line: readonly CheckedStation[], place: number): boolean {
       const leads = leadsFrom(page)
       if (leads.some(({ to }) => to === 'nextStep') && i === place - 1) return true
       if (here?.kind === 'outside') return leads.some(({ to }) => to === 'web')
+      const junction = here?.junction?.id
+      if (junction !== undefined)
+        return [...leads, ...page.followups.flatMap((each) => each.leads)].some(
+          (each) => each.to === 'junction' && each.junction === junction,
+        )
       if (!here?.page) return true
       const target = here.page
       if (isSameCourse(page, target)) return true
@@ -231,6 +244,24 @@ function sayFollowups(page: CheckedPage, { isLive }: FunnelSurroundings, say: Sa
       say('advice', `“${name}” begins here and lets nobody in any more`, `/follow-ups/${id}`)
 }
 
+function findingsOfJunction(
+  title: string,
+  { id, state, findings }: CheckedJunction,
+  { isLive }: FunnelSurroundings,
+): FunnelFinding[] {
+  const part = `/library/junctions/${id}`
+  const own = findings.map(({ level, words }): FunnelFinding => ({
+    level,
+    words: `“${title}”: ${words}`,
+    part,
+  }))
+  if (state === 'archived')
+    return [{ level: 'error', words: `“${title}” is archived: bring it back, or take it out`, part }, ...own]
+  return isLive && state === 'draft'
+    ? [{ level: 'error', words: `“${title}” is not live: publish it`, part }, ...own]
+    : own
+}
+
 function findingsOfPage(
   page: CheckedPage,
   line: readonly CheckedStation[],
@@ -299,7 +330,7 @@ export function checkFunnel(line: readonly CheckedStation[], around: FunnelSurro
     ]
   const ofStations = line.flatMap((station, i): FunnelFinding[] => {
     const { id, title, kind, page } = station
-    if (kind === 'page' && page === null)
+    if ((kind === 'page' && page === null) || (kind === 'junction' && !station.junction))
       return [
         {
           level: 'error',
@@ -308,7 +339,10 @@ export function checkFunnel(line: readonly CheckedStation[], around: FunnelSurro
           mend: { does: 'takeOutStation', station: id },
         },
       ]
-    const found = tracksOf(station).flatMap((each) => findingsOfPage(each, line, i, around))
+    const found = [
+      ...tracksOf(station).flatMap((each) => findingsOfPage(each, line, i, around)),
+      ...(station.junction ? findingsOfJunction(title, station.junction, around) : []),
+    ]
     if (i > 0 && !isReached(line, i))
       found.push({
         level: 'error',

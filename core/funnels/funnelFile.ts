@@ -7,6 +7,7 @@ import { formContent } from '../capture/form.ts'
 import { popUpContent } from '../capture/popUp.ts'
 import { emailContent } from '../email/email.ts'
 import { linkAction } from '../email/linkAction.ts'
+import { junctionContent, junctionLabels } from '../junctions/junction.ts'
 import { program } from '../followups/program.ts'
 import { pageContent, pagePath, pagePurpose } from '../pages/page.ts'
 import { goal, label, stations } from './funnel.ts'
@@ -60,6 +61,10 @@ export const funnelFile = z.strictObject({
   ),
   forms: most(z.strictObject({ ...named, content: formContent }), 80),
   popUps: most(z.strictObject({ ...named, content: popUpContent }), 40),
+  junctions: most(
+    z.strictObject({ ...named, labels: junctionLabels.default([]), content: junctionContent }),
+    40,
+  ),
   emails: most(z.strictObject({ ...named, content: emailContent }), 300),
   followups: most(z.strictObject({ ...named, content: program }), 60),
   courses: most(z.strictObject(named), 20),
@@ -80,7 +85,7 @@ export type FunnelFile = z.infer<typeof funnelFile>
 
 /** The lists of a file that hold things with a number. */
 export const listsOfFile = [
-  'pages', 'forms', 'popUps', 'emails', 'followups', 'courses', 'tags', 'topics', 'fields', 'segments', 'scorecards',
+  'pages', 'forms', 'popUps', 'junctions', 'emails', 'followups', 'courses', 'tags', 'topics', 'fields', 'segments', 'scorecards',
   'details', 'namedLinks', 'pictures', 'files', 'links',
 ] as const satisfies readonly (keyof FunnelFile)[] // prettier-ignore
 

@@ -1,4 +1,5 @@
 import { describeCondition } from '../audience/segments/describe.ts'
+import { canonical } from '../blocks/canonical.ts'
 import type { Condition } from '../audience/segments/condition.ts'
 import type { Names } from '../audience/segments/names.ts'
 import { not, type Fact } from '../audience/segments/proving.ts'
@@ -82,17 +83,18 @@ export function describeJunctionChanges(
 ): string[] {
   const old = new Map(before.rules.map((rule) => [rule.id, rule]))
   const kept = after.rules.filter(({ id }) => old.has(id))
-  const name = (rule: JunctionRule): string => `“${ruleName(rule, naming)}”`
-  const isOther = (a: unknown, b: unknown): boolean => JSON.stringify(a) !== JSON.stringify(b)
+  const name = (rule: JunctionRule): string =>
+    rule.name ? `rule “${rule.name}”` : `rule for who ${ruleName(rule, naming)}`
+  const isOther = (a: unknown, b: unknown): boolean => canonical(a) !== canonical(b)
   const order = before.rules
     .filter(({ id }) => after.rules.some((rule) => rule.id === id))
     .map(({ id }) => id)
   return [
-    ...after.rules.filter(({ id }) => !old.has(id)).map((rule) => `Added the rule ${name(rule)}`),
+    ...after.rules.filter(({ id }) => !old.has(id)).map((rule) => `Added the ${name(rule)}`),
     ...before.rules
       .filter(({ id }) => !after.rules.some((rule) => rule.id === id))
-      .map((rule) => `Deleted the rule ${name(rule)}`),
-    ...kept.filter((rule) => isOther(rule, old.get(rule.id))).map((rule) => `Changed the rule ${name(rule)}`),
+      .map((rule) => `Deleted the ${name(rule)}`),
+    ...kept.filter((rule) => isOther(rule, old.get(rule.id))).map((rule) => `Changed the ${name(rule)}`),
     ...(isOther(
       order,
       kept.map(({ id }) => id),

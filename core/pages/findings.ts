@@ -148,7 +148,7 @@ export function findingsOfDocument(document: BlockDocument, around: Surroundings
       if (target.to === 'link' && !around.namedLinks.has(target.link))
         return [error(`“${label}” leads by a named link that was deleted`, block)]
       if (target.to === 'junction' && !around.liveJunctions.has(target.junction))
-        return [error(`“${label}” leads to a junction that is not live`, block)]
+        return [advice(`“${label}” leads to a junction that is not live`, block)]
       if (target.to !== 'page' || around.livePages.has(target.page)) return []
       const name = around.pageNames[target.page]
       return [

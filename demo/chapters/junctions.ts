@@ -169,7 +169,6 @@ export async function create(platform: Platform, { shop, letter }: Story, founde
     const next = await createJunction(
       tx,
       { name: 'After the templates', content, labels: ['templates'] },
-      settings,
       doing,
     )
     await junctionDrafts(settings.publicUrl).publish(tx, next, { version: 1, revision: 1 }, doing)
@@ -177,6 +176,6 @@ export async function create(platform: Platform, { shop, letter }: Story, founde
     await passPeople(tx, next, tags, now)
     const lately = { by: signInOf.name, at: new Date(now - 2 * day) }
     const fair = fairTable(tags, letter.topics.letter, to)
-    await createJunction(tx, { name: 'Fair table card', content: fair, labels: ['fairs'] }, settings, lately)
+    await createJunction(tx, { name: 'Fair table card', content: fair, labels: ['fairs'] }, lately)
   })
 }

@@ -40,7 +40,9 @@ export async function linkAddress(
       return page ? markedAddress(platform, `/p/${page.path}`, contact) : null
     }
     case 'junction': {
-      const junction = await q.row<{ path: string }>('select path from junction where id = $1', [target.junction])
+      const junction = await q.row<{ path: string }>('select path from junction where id = $1', [
+        target.junction,
+      ])
       return junction ? markedAddress(platform, `/j/${junction.path}`, contact) : null
     }
     case 'link': {

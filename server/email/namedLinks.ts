@@ -39,7 +39,11 @@ const leadsSomewhere: ReadonlySet<TargetKind> = new Set(['page', 'file', 'web', 
 
 async function refuseOpen(q: Queries, { target, actions }: NamedLinkEdit): Promise<void> {
   if (!leadsSomewhere.has(target.to))
-    throw new Problem(422, 'Choose where it leads', 'A named link leads to a page, a file, a junction or an address.')
+    throw new Problem(
+      422,
+      'Choose where it leads',
+      'A named link leads to a page, a file, a junction or an address.',
+    )
   const known = await loadKnownThings(q)
   if (actions.some((action) => isLinkActionOpen(action, known)))
     throw new Problem(

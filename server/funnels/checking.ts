@@ -2,6 +2,7 @@ import { documentLinks, walk } from '../../core/blocks/walk.ts'
 import {
   checkFunnel,
   type CheckedForm,
+  type CheckedJunction,
   type CheckedPage,
   type CheckedStation,
 } from '../../core/funnels/departureCheck.ts'
@@ -19,10 +20,12 @@ import type { Queries } from '../database/connect.ts'
 import { checkEmails, type EmailCheck } from '../email/emailDrafts.ts'
 import { findingsOfFollowups } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
+import { checkJunction } from '../junctions/junctionDrafts.ts'
 import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
 import { waitingIn } from './fileSlots.ts'
+import { junctionsOn } from './junctionsOn.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 
 interface PageRow {
@@ -126,9 +129,22 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     ...now.liveForms,
     ...[...forms.values()].filter(goesLive).map((form) => form.id),
   ])
-  const around = { ...now, livePages, liveForms }
+  const onLine = await junctionsOn(q, line, at)
+  const liveJunctions = new Set([
+    ...now.liveJunctions,
+    ...[...onLine.values()].filter(goesLive).map((junction) => junction.id),
+  ])
+  const around = { ...now, livePages, liveForms, liveJunctions }
+  const junctions = new Map<number, CheckedJunction & { name: string }>()
+  for (const { id: junction, name, state: is } of onLine.values())
+    junctions.set(junction, {
+      id: junction,
+      name,
+      state: is,
+      findings: await checkJunction(q, junction, livePages),
+    })
   const own: FunnelFinding[] = []
-  const aroundForms = { ...(await loadFormSurroundings(q)), livePages }
+  const aroundForms = { ...(await loadFormSurroundings(q)), livePages, liveJunctions }
   for (const form of forms.values()) own.push(...ofForm(form, findingsOfForm(form.content, aroundForms)))
   for (const [followup, findings] of await findingsOfFollowups(
     q,
@@ -163,7 +179,11 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   )
   const stations = line.map((each): CheckedStation => {
     if (each.kind === 'outside') return { id: each.id, title: each.name, kind: 'outside', page: null }
-    // Quizzes and junctions come with their part of the product: until then one that is named is not there.
+    if (each.kind === 'junction') {
+      const junction = junctions.get(each.junction) ?? null
+      return { id: each.id, title: junction?.name ?? '', kind: 'junction', page: null, junction }
+    }
+    // Quizzes come with their part of the product: until then one that is named is not there.
     if (each.kind !== 'page') return { id: each.id, title: each.kind, kind: 'page', page: null }
     const page = pages.get(each.page) ?? null
     const other = each.other && { other: pages.get(each.other.page) ?? null }

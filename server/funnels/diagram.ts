@@ -7,6 +7,7 @@ import type { Queries } from '../database/connect.ts'
 import { previewPath } from '../pages/previews.ts'
 import type { Platform } from '../platform.ts'
 import { funnelById, type Funnel } from './funnels.ts'
+import { junctionsOn } from './junctionsOn.ts'
 import { formsOn, hangingFollowups } from './hangingFollowups.ts'
 import { countVisits } from './visitCounts.ts'
 
@@ -54,6 +55,7 @@ const gone: Track = {
   contacts: null,
   preview: null,
   page: null,
+  junction: null,
   purpose: null,
 }
 
@@ -93,12 +95,14 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
       purpose,
       state,
       page: page.id,
+      junction: null,
       url: `${settings.publicUrl}/p/${path}`,
       preview: previewPath(platform, page.id),
       visitors: visitors.get(id) ?? 0,
       contacts,
     }
   }
+  const junctions = await junctionsOn(q, line, since)
   const stations = line.map((each): StationView => {
     if (each.kind === 'outside')
       return {
@@ -110,8 +114,25 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
         other: null,
         followups: [],
       }
-    if (each.kind !== 'page')
-      return { ...gone, id: each.id, title: `a ${each.kind} that is not there`, other: null, followups: [] }
+    if (each.kind === 'junction') {
+      const junction = junctions.get(each.junction)
+      return {
+        ...gone,
+        title: 'a junction that was deleted',
+        ...(junction && {
+          title: junction.name,
+          state: junction.state,
+          url: `${settings.publicUrl}/j/${junction.path}`,
+          visitors: junction.passed,
+        }),
+        id: each.id,
+        junction: each.junction,
+        other: null,
+        followups: [],
+      }
+    }
+    // Quizzes come with their part of the product: until then one that is named is not there.
+    if (each.kind !== 'page') return { ...gone, id: each.id, other: null, followups: [] }
     const below = new Map(
       pagesOf(each)
         .flatMap((page) => hanging.get(page) ?? [])

@@ -1,12 +1,15 @@
 import { beforeAll, describe, expect, it } from 'vitest'
 import type { FunnelRow, FunnelView } from '../../contract/funnels.ts'
+import type { JunctionView } from '../../contract/junctions.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import type { Station } from '../../core/funnels/funnel.ts'
 import { numberedIds } from '../../testing/documents.ts'
 import { programOf, useFollowups } from '../../testing/followups.ts'
+import { junctionOf, makeJunction } from '../../testing/junctions.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt, publish, publishForm } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
+import { eventually } from '../../testing/waiting.ts'
 import { checkLiveFunnels } from './checking.ts'
 
 const on = useInstall({ worker: false })
@@ -170,15 +173,16 @@ describe('the next step of a page', () => {
     const id = await funnel([at(first), at(second), outside])
     // A draft changes nothing for visitors.
     expect(await hrefOf('one')).toBeUndefined()
+    // Every process hears of a change a moment later.
     await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })
-    expect(await hrefOf('one')).toBe('/p/two')
-    expect(await hrefOf('two')).toBe('https://shop.test/')
+    await expect.poll(() => hrefOf('one')).toBe('/p/two')
+    await expect.poll(() => hrefOf('two')).toBe('https://shop.test/')
     const { revision } = await view(id)
     await on.mara.post(`/funnels/${id}/line`, { revision, line: [at(second), at(first), outside] })
-    expect(await hrefOf('two')).toBe('/p/one')
-    expect(await hrefOf('one')).toBe('https://shop.test/')
+    await expect.poll(() => hrefOf('two')).toBe('/p/one')
+    await expect.poll(() => hrefOf('one')).toBe('https://shop.test/')
     await on.mara.post(`/funnels/${id}/delete`)
-    expect(await hrefOf('one')).toBeUndefined()
+    await expect.poll(() => hrefOf('one')).toBeUndefined()
   })
 })
 
@@ -287,6 +291,42 @@ describe('the check of a funnel', () => {
         .reverse(),
     )
     expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(409)
+  })
+})
+
+describe('a junction on the line', () => {
+  it('goes live with the funnel, is the next step of the page before it, and is copied with its rules', async () => {
+    const after = await publish(on, 'after-junction', [block('heading', { words: 'After' })])
+    const junction = await makeJunction(
+      on,
+      'On the line',
+      junctionOf({ otherwise: { to: 'page', page: after } }),
+    )
+    const before = await publish(on, 'before-junction', [
+      block('button', { label: 'On', target: { to: 'nextStep' } }),
+    ])
+    const stations = [at(before), { kind: 'junction', id: 'j', junction } as const, at(after)]
+    const id = await funnel(stations, { name: 'With a junction' })
+    const state = async (of: number): Promise<FunnelView['stations'][number] | undefined> =>
+      (await on.mara.get<FunnelView>(`/funnels/${of}`)).stations[1]
+    expect(await state(id)).toMatchObject({ title: 'On the line', state: 'draft', junction, page: null })
+    expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(204)
+    expect((await state(id))?.state).toBe('live')
+    await eventually(async () =>
+      (await (await lookAt(`${on.install.url}/p/before-junction`)).text()).includes('href="/j/on-the-line"'),
+    )
+    const answer = await lookAt(`${on.install.url}/j/on-the-line`)
+    expect(answer.headers.get('location')).toBe('/p/after-junction')
+    await eventually(async () => (await state(id))?.visitors === 1)
+
+    const copy = await made<{ id: number }>(
+      on.mara.post(`/funnels/${id}/copy`, { name: 'Copied', path: 'copied', whole: true, tags: 'shared' }),
+    )
+    const copied = await state(copy.id)
+    expect(copied?.junction).not.toBe(junction)
+    const { content } = await on.mara.get<JunctionView>(`/junctions/${copied?.junction}`)
+    const { stations: line } = await on.mara.get<FunnelView>(`/funnels/${copy.id}`)
+    expect(content.otherwise).toEqual({ to: 'page', page: line[2]?.page })
   })
 })
 

@@ -8,6 +8,7 @@ import { emptyFunnelFile, funnelFile, type FunnelFile } from '../../core/funnels
 import { pageContent, type PagePurpose } from '../../core/pages/page.ts'
 import { formContent } from '../../core/capture/form.ts'
 import { popUpContent } from '../../core/capture/popUp.ts'
+import { junctionContent } from '../../core/junctions/junction.ts'
 import { emailContent } from '../../core/email/email.ts'
 import { program } from '../../core/followups/program.ts'
 import { mentionedIn } from '../blocks/sharedDetails.ts'
@@ -30,7 +31,7 @@ interface Written {
 /** The newest versions of things of a kind. */
 const written = (
   q: Queries,
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup',
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction',
   ids: readonly number[],
 ): Promise<Written[]> =>
   q.rows<Written>(
@@ -44,6 +45,28 @@ const idsOf = (kind: NumberedKind, ...contents: readonly unknown[]): number[] =>
     contents.flatMap((each) => numbersIn(each).flatMap((one) => (one.kind === kind ? [one.id] : []))),
   ),
 ]
+
+/** Junctions that it leads by, with those that these lead to. */
+async function gatherJunctions(q: Queries, file: FunnelFile): Promise<void> {
+  for (;;) {
+    const known = new Set(file.junctions.map(({ id }) => id))
+    const more = idsOf('junctions', file).filter((id) => !known.has(id))
+    const found = await written(q, 'junction', more)
+    if (found.length === 0) return
+    const rows = await q.rows<{ id: number; labels: string[] }>(
+      'select id, to_json(labels) labels from junction where id = any($1)',
+      [more],
+    )
+    const labelsOf = new Map(rows.map(({ id, labels }) => [id, labels]))
+    for (const { id, name, content } of found)
+      file.junctions.push({
+        id,
+        name,
+        labels: labelsOf.get(id) ?? [],
+        content: junctionContent.parse(content),
+      })
+  }
+}
 
 /** What stands on the line and hangs below it, as it is written now. */
 export async function gatherOwn(q: Queries, id: number): Promise<FunnelFile> {
@@ -91,6 +114,7 @@ export async function gatherOwn(q: Queries, id: number): Promise<FunnelFile> {
     ...each,
     content: emailContent.parse(each.content),
   }))
+  await gatherJunctions(q, file)
   const courses = file.pages.flatMap(({ course }) => (course === null ? [] : [course]))
   file.courses = await q.rows('select id, name from course where id = any($1)', [courses])
   const links = idsOf('links', file.followups, file.pages, file.emails)

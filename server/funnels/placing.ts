@@ -12,6 +12,7 @@ import type { Queries } from '../database/connect.ts'
 import { keepLinks } from '../email/emailLinks.ts'
 import { createEmail } from '../email/emails.ts'
 import { createFollowup } from '../followups/creating.ts'
+import { createJunction } from '../junctions/junctions.ts'
 import { announce } from '../http/live.ts'
 import { createPage, freePath } from '../pages/pages.ts'
 import { createFunnel } from './funnels.ts'
@@ -30,7 +31,7 @@ import {
 /** Writes anew what was made before the numbers of all others were known; it is still the first draft of nobody. */
 async function rewrite(
   q: Queries,
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup',
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction',
   id: number,
   content: unknown,
 ): Promise<void> {
@@ -89,6 +90,8 @@ async function placeDocuments(
     numbers.set('forms', id, await createForm(q, { name: called(name), content }, doing))
   for (const { id, name, content } of file.popUps)
     numbers.set('popUps', id, await createPopUp(q, { name: called(name), content }, doing))
+  for (const { id, name, labels, content } of file.junctions)
+    numbers.set('junctions', id, await createJunction(q, { name: called(name), labels, content }, doing))
   for (const { id, name, content } of file.emails)
     numbers.set('emails', id, await createEmail(q, { name: called(name), content }, doing))
   for (const { id, name, tree } of file.segments)
@@ -131,7 +134,10 @@ async function placeDocuments(
 /** What all of them say, with the numbers that things have here. */
 async function connect(q: Queries, file: FunnelFile, numbers: Numbers): Promise<void> {
   const here = (kind: NumberedKind, id: number): number => numbers.of(kind, id) ?? nothing
-  const stored = async <C>(table: 'page' | 'form' | 'pop_up' | 'email', id: number): Promise<C> => {
+  const stored = async <C>(
+    table: 'page' | 'form' | 'pop_up' | 'email' | 'junction',
+    id: number,
+  ): Promise<C> => {
     // What was taken out of it as unsafe when it was made stays out.
     const row = await q.row<{ content: C }>(
       `select content from ${table}_version where ${table}_id = $1 and number = 1`,
@@ -144,6 +150,7 @@ async function connect(q: Queries, file: FunnelFile, numbers: Numbers): Promise<
     ['page', 'pages', file.pages],
     ['form', 'forms', file.forms],
     ['pop_up', 'popUps', file.popUps],
+    ['junction', 'junctions', file.junctions],
   ] as const
   for (const [table, kind, things] of lists)
     for (const { id } of things) {
@@ -179,7 +186,9 @@ export async function placeFunnel(
   await connect(q, file, numbers)
   await announce(q, 'audience', 'email')
   const { goal, labels, settings, stations, fileSlots, followups } = file.funnel
-  const line = renumber(stations, numbers.of).filter((each) => !pagesOf(each).includes(nothing))
+  const line = renumber(stations, numbers.of).filter(
+    (each) => !pagesOf(each).includes(nothing) && !(each.kind === 'junction' && each.junction === nothing),
+  )
   const here = renumber(settings, numbers.of)
   return createFunnel(
     q,

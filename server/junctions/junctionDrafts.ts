@@ -1,3 +1,4 @@
+import type { FindingView } from '../../contract/drafts.ts'
 import type { JunctionProofView } from '../../contract/junctions.ts'
 import {
   describeJunctionChanges,
@@ -14,10 +15,14 @@ import {
 import { loadAllNames } from '../audience/segments/names.ts'
 import { loadScorecards } from '../audience/scores/scoring.ts'
 import { draftsOf, type Drafts } from '../blocks/drafts.ts'
+import type { Queries } from '../database/connect.ts'
 import { loadJunctionSurroundings } from './surroundings.ts'
 
-/** How junctions are drafted and published. @param publicUrl where the public site is found */
-export const junctionDrafts = (publicUrl: string): Drafts<JunctionContent> =>
+/**
+ * How junctions are drafted and published.
+ * @param publicUrl where the public site is found; null where nobody knows, and then its addresses are as others
+ */
+export const junctionDrafts = (publicUrl: string | null): Drafts<JunctionContent> =>
   draftsOf<JunctionContent>({
     table: 'junction',
     word: 'junction',
@@ -46,4 +51,14 @@ export function viewProof(content: JunctionContent, around: JunctionSurroundings
     })),
     untaken: describeUntaken(proof, around),
   }
+}
+
+/** What the check of a junction finds, as it is written now. @param livePages those that will be live */
+export async function checkJunction(
+  q: Queries,
+  id: number,
+  livePages: ReadonlySet<number>,
+): Promise<FindingView[]> {
+  const { content } = await junctionDrafts(null).newest(q, id)
+  return findingsOfJunction(id, content, { ...(await loadJunctionSurroundings(q, content, null)), livePages })
 }

@@ -35,7 +35,6 @@ async function freePath(q: Queries, name: string): Promise<string> {
 export async function createJunction(
   q: Queries,
   { name, content, labels = [] }: { name: string; content: JunctionContent; labels?: readonly string[] },
-  settings: Pick<Settings, 'publicUrl'>,
   doing: Doing,
 ): Promise<number> {
   const row = await q.row<{ id: number }>(
@@ -43,7 +42,7 @@ export async function createJunction(
     [name, await freePath(q, name), labels, doing.at],
   )
   if (!row) throw new Error('an insert returned no row')
-  await junctionDrafts(settings.publicUrl).begin(q, row.id, content, doing)
+  await junctionDrafts(null).begin(q, row.id, content, doing)
   await announce(q, 'pages')
   return row.id
 }
@@ -129,25 +128,16 @@ export async function setJunctionSettings(
 }
 
 /** Makes a draft that sorts in the same way. @returns its id */
-export async function copyJunction(
-  q: Queries,
-  id: number,
-  settings: Pick<Settings, 'publicUrl'>,
-  doing: Doing,
-): Promise<number> {
-  const drafts = junctionDrafts(settings.publicUrl)
+export async function copyJunction(q: Queries, id: number, doing: Doing): Promise<number> {
+  const drafts = junctionDrafts(null)
   const { name } = await drafts.thing(q, id)
   const { content } = await drafts.newest(q, id)
   const row = await q.row<{ labels: string[] }>('select to_json(labels) labels from junction where id = $1', [
     id,
   ])
   const copied = { ...content, rules: content.rules.map((rule) => ({ ...rule, id: randomPartId() })) }
-  return createJunction(
-    q,
-    { name: `${name} (copy)`.slice(0, 120), content: copied, labels: row?.labels ?? [] },
-    settings,
-    doing,
-  )
+  const copy = { name: `${name} (copy)`.slice(0, 120), content: copied, labels: row?.labels ?? [] }
+  return createJunction(q, copy, doing)
 }
 
 /** @throws Problem 404, 409 while something leads by it */

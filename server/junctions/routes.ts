@@ -30,7 +30,7 @@ export function junctionRoutes(platform: WebPlatform): Router {
     routes,
     junctions.create,
     async ({ body, by }) => ({
-      id: await q.inTransaction((tx) => createJunction(tx, body, settings, doing(by))),
+      id: await q.inTransaction((tx) => createJunction(tx, body, doing(by))),
     }),
     { status: 201 },
   )
@@ -45,7 +45,7 @@ export function junctionRoutes(platform: WebPlatform): Router {
   )
   serveVersions(platform, routes, junctions, {
     drafts,
-    copy: (tx, id, by) => copyJunction(tx, id, settings, by),
+    copy: copyJunction,
     remove: deleteJunction,
   })
   handle(routes, junctions.sorted, ({ body, response }) =>

@@ -10,12 +10,12 @@ import { loadSite } from '../pages/site.ts'
 
 /**
  * What the install says about the things that a junction speaks of.
- * @param publicUrl where the public site is found
+ * @param publicUrl where the public site is found: by that a web address that leads back here is told
  */
 export async function loadJunctionSurroundings(
   q: Queries,
   { rules }: JunctionContent,
-  publicUrl: string,
+  publicUrl: string | null,
 ): Promise<JunctionSurroundings> {
   const site = await loadSite(q)
   const { segments, scorecards } = await loadContext(
@@ -39,6 +39,9 @@ export async function loadJunctionSurroundings(
         { name, path, targets: waysOf(content).map(({ target }) => target) },
       ]),
     ),
-    ownHosts: new Set([new URL(publicUrl).hostname, ...site.settings.domains]),
+    ownHosts: new Set([
+      ...(publicUrl === null ? [] : [new URL(publicUrl).hostname]),
+      ...site.settings.domains,
+    ]),
   }
 }

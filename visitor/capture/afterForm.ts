@@ -47,4 +47,5 @@ export const hrefAfter = (
   view: Pick<View, 'reader' | 'mark' | 'base'>,
   sent: Sent,
   here: number | null = null,
-): string | null => (after.then === 'go' ? hrefForSender(platform, site, after.target, view, sent, here) : null)
+): string | null =>
+  after.then === 'go' ? hrefForSender(platform, site, after.target, view, sent, here) : null

@@ -15,7 +15,7 @@ import { newStationId } from './line.ts'
 /** Puts a step into the line: one of the pages that are not on it yet, or an address elsewhere. */
 const props = defineProps<{ taken: readonly Station[] }>()
 const emit = defineEmits<{ add: [station: Station]; close: [] }>()
-const what = ref<'page' | 'outside'>('page')
+const what = ref<'page' | 'junction' | 'outside'>('page')
 const { data: pages } = useLoaded((signal) => call(api.pages.list, { signal }), ['pages'])
 const offered = computed(() =>
   (pages.value ?? [])
@@ -28,6 +28,16 @@ const offered = computed(() =>
       props: { subtitle: purposes[purpose].name },
     })),
 )
+const { data: junctions } = useLoaded((signal) => call(api.junctions.list, { signal }), ['pages'])
+const offeredJunctions = computed(() =>
+  (junctions.value ?? [])
+    .filter(
+      ({ id, state }) =>
+        state !== 'archived' && !props.taken.some((each) => each.kind === 'junction' && each.junction === id),
+    )
+    .map(({ id, name }) => ({ value: id, title: name })),
+)
+const junctionForm = useForm(z.object({ junction: choice('Choose a junction') }), { junction: null })
 const pageForm = useForm(z.object({ page: choice('Choose a page') }), { page: null })
 const outsideForm = useForm(
   z.object({ name: z.string().trim().min(1, 'Give it a name').max(80), url: webAddress }),
@@ -42,6 +52,8 @@ async function add(): Promise<void> {
     await Promise.resolve()
   }
   if (what.value === 'page') await pageForm.submit(({ page }) => give({ kind: 'page', id, page }))
+  else if (what.value === 'junction')
+    await junctionForm.submit(({ junction }) => give({ kind: 'junction', id, junction }))
   else await outsideForm.submit((typed) => give({ kind: 'outside', id, ...typed }))
 }
 </script>
@@ -57,7 +69,7 @@ async function add(): Promise<void> {
     <ChoiceToggle
       v-model="what"
       label="What it is"
-      :choices="{ page: 'One of your pages', outside: 'An address elsewhere' }"
+      :choices="{ page: 'One of your pages', junction: 'A junction', outside: 'An address elsewhere' }"
     />
     <v-autocomplete
       v-if="what === 'page'"
@@ -66,6 +78,13 @@ async function add(): Promise<void> {
       label="Page"
       auto-select-first
       autofocus
+    />
+    <v-autocomplete
+      v-else-if="what === 'junction'"
+      v-bind="junctionForm.field('junction')"
+      :items="offeredJunctions"
+      label="Junction"
+      auto-select-first
     />
     <template v-else>
       <v-text-field v-bind="outsideForm.field('name')" label="Name" />

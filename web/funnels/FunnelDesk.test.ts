@@ -14,6 +14,7 @@ const station = (page: number, title: string, rest: Partial<StationView> = {}): 
   purpose: 'landing',
   state: 'live',
   page,
+  junction: null,
   url: `http://pages.test/p/${page}`,
   preview: null,
   visitors: 1_200,
@@ -309,7 +310,7 @@ describe('the line of a funnel', () => {
     expect(shown.text()).toContain('Step 1 of 2: landing page.')
     stop('Gone').click()
     await settle()
-    expect(shown.text()).toContain('Its page was deleted.')
+    expect(shown.text()).toContain('It was deleted.')
   })
 })
 

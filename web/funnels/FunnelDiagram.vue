@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiPlus } from '@mdi/js'
+import { mdiCallSplit, mdiPlus } from '@mdi/js'
 import { VueDraggable, type SortableEvent } from 'vue-draggable-plus'
 import { computed, ref, watch } from 'vue'
 import type { StationView, StretchView } from '../../contract/funnels.ts'
@@ -46,9 +46,15 @@ const dropped = (event: SortableEvent): void => {
 
 /** Stretches run between pages: what is elsewhere counts nobody. */
 const stretchAfter = computed(() => {
-  const pages = props.stations.filter(({ page, state }) => page !== null || state === 'gone')
+  const pages = props.stations.filter(
+    ({ page, junction, state }) => page !== null || (state === 'gone' && junction === null),
+  )
   return new Map(pages.slice(0, -1).map(({ id }, i) => [id, props.stretches[i]]))
 })
+const kindOf = ({ purpose, junction }: StationView): string => {
+  if (purpose) return purposes[purpose].name
+  return junction === null ? 'address elsewhere' : 'junction'
+}
 const stateWords: Readonly<Record<StationView['state'], string>> = {
   draft: 'draft',
   live: 'live',
@@ -92,12 +98,15 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             @keydown="onKey($event, station, i)"
           >
             <PageMiniature v-if="station.preview" :src="station.preview" :width="132" />
-            <span v-else class="elsewhere" aria-hidden="true">↗</span>
+            <span v-else class="elsewhere" aria-hidden="true">
+              <v-icon v-if="station.junction" :icon="mdiCallSplit" />
+              <template v-else>↗</template>
+            </span>
             <span v-if="station.other" class="fork" aria-hidden="true" />
             <span class="ring" aria-hidden="true" />
             <strong>{{ shortName(station.title, name) }}</strong>
             <span class="soft">
-              {{ station.purpose ? purposes[station.purpose].name : 'address elsewhere' }},
+              {{ kindOf(station) }},
               {{ stateWords[station.state] }}
             </span>
           </button>
@@ -116,6 +125,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
           <p class="figures">
             <span v-if="station.other" class="soft">first page: </span>
             <span v-if="station.page">{{ countOf(station.visitors) }} visitors</span>
+            <span v-else-if="station.junction">{{ countOf(station.visitors) }} sent on</span>
             <span v-if="station.contacts !== null"> · {{ countOf(station.contacts) }} signed up</span>
           </p>
           <ul

@@ -42,9 +42,15 @@ function setShare(share: number | null): void {
     <h2>{{ station.title }}</h2>
     <p class="soft">
       Step {{ place + 1 }} of {{ among }}:
-      {{ station.purpose ? purposes[station.purpose].name : 'an address elsewhere' }}.
+      {{
+        station.purpose
+          ? purposes[station.purpose].name
+          : station.junction === null
+            ? 'an address elsewhere'
+            : 'a junction'
+      }}.
     </p>
-    <p v-if="station.state === 'gone'">Its page was deleted. Take it out, or put another one in its place.</p>
+    <p v-if="station.state === 'gone'">It was deleted. Take it out, or put another one in its place.</p>
     <p v-else-if="station.state === 'draft'">Nobody can see it yet: it goes live with the funnel.</p>
     <p v-else-if="station.state === 'archived'">
       It was put away: whoever comes here sees that it is not there.
@@ -52,6 +58,14 @@ function setShare(share: number | null): void {
     <div class="links">
       <v-btn v-if="station.page" variant="outlined" size="small" :to="`/library/pages/${station.page}`">
         Open the page
+      </v-btn>
+      <v-btn
+        v-if="station.junction && station.state !== 'gone'"
+        variant="outlined"
+        size="small"
+        :to="`/library/junctions/${station.junction}`"
+      >
+        Open the junction
       </v-btn>
       <v-btn
         v-if="station.url && (station.state === 'live' || station.state === 'outside')"
