@@ -5,6 +5,7 @@ const benches: Record<string, () => Promise<Bench>> = {
   followups: async () => (await import('./followups.ts')).followups,
   forms: async () => (await import('./forms.ts')).forms,
   funnels: async () => (await import('./funnels.ts')).funnels,
+  junctions: async () => (await import('./junctions.ts')).junctions,
   newcomer: async () => (await import('./newcomer.ts')).newcomer,
   people: async () => (await import('./people.ts')).people,
   screens: async () => (await import('./screens.ts')).screens,

@@ -51,9 +51,12 @@ export async function askAtOnce(
   return { answers, failed, perSecond: (answers / (performance.now() - begun)) * 1_000, latencies: [] }
 }
 
+/** Where each request goes: always there, or to an address of its own. */
+export type Address = string | (() => string)
+
 /** Asks so often a second, whether or not the answers before are there: what waits in a queue is measured too. */
 export async function askAtRate(
-  url: string,
+  url: Address,
   perSecond: number,
   seconds: number,
   post?: Posting,
@@ -70,7 +73,7 @@ export async function askAtRate(
       // The first is due after the first span, as `due` counts them.
       const at = begun + ((i + 1) / perSecond) * 1_000
       waiting.push(
-        ask(url, agent, post).then((through) => {
+        ask(typeof url === 'string' ? url : url(), agent, post).then((through) => {
           latencies.push(performance.now() - at)
           if (!through) failed += 1
         }),

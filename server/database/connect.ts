@@ -22,6 +22,12 @@ export interface Queries {
 
 export interface Database extends Queries {
   sequelize: Sequelize
+  /**
+   * The same for a statement that is asked hundreds of times a second: each connection plans it once (PostgreSQL's
+   * PREPARE). At 500 a second that is a third of the work of looking up one person.
+   * @param name of the statement: another text needs another one
+   */
+  prepared: (name: string) => Pick<Queries, 'rows'>
   /** Runs work in one transaction: all of it or nothing. */
   inTransaction<T>(work: (tx: Queries) => Promise<T>): Promise<T>
   close(): Promise<void>
@@ -87,6 +93,17 @@ export function connect(
   return {
     ...queriesOf(sequelize, undefined),
     sequelize,
+    prepared: (name) => ({
+      async rows<T extends object>(sql: string, bind: Bind = []): Promise<T[]> {
+        const connections = sequelize.connectionManager
+        const connection = (await connections.getConnection({ type: 'read' })) as pg.Client
+        try {
+          return (await connection.query<T>({ name, text: sql, values: [...bind] })).rows
+        } finally {
+          connections.releaseConnection(connection)
+        }
+      },
+    }),
     inTransaction: (work) => sequelize.transaction((transaction) => work(queriesOf(sequelize, transaction))),
     close: () => sequelize.close(),
   }

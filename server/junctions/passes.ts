@@ -76,7 +76,7 @@ export function openPasses(database: Database, clock: Clock, log: Logger): Passe
           await count(tx, passes)
         }),
       atOnce: 500,
-      after: 200,
+      after: 300,
       mostWaiting: 100_000,
     },
     log,

@@ -43,16 +43,20 @@ export async function recordHappenings(q: Queries, happenings: readonly NewActiv
         !scans.some((scan) => scan.contact === contact && Math.abs(at - scan.at.getTime()) <= scannedWithin),
     )
     .sort((a, b) => a.at - b.at)
+  if (known.length === 0) return
   const before = await q.rows<{ contact: number; kind: string; details: object; at: Date }>(
     `select distinct activity.contact_id contact, activity.kind, activity.details, activity.at
      from unnest($1::bigint[], $2::text[], $3::timestamptz[]) seen (contact, kind, at)
      join activity on activity.contact_id = seen.contact and activity.kind = seen.kind
-       and activity.at > seen.at - $4 * interval '1 millisecond' and activity.at <= seen.at`,
+       and activity.at > seen.at - $4 * interval '1 millisecond' and activity.at <= seen.at
+     -- Only the months in which that can be are looked through.
+     where activity.at > $5`,
     [
       known.map(({ contact }) => contact),
       known.map(({ kind }) => kind),
       known.map(({ at }) => new Date(at)),
       repeatedWithin,
+      new Date(Math.min(...known.map(({ at }) => at)) - repeatedWithin),
     ],
   )
   const last = new Map(

@@ -11,8 +11,17 @@ import type { Person } from '../../../core/audience/people/person.ts'
 import type { StoredScore } from '../../../core/audience/scores/score.ts'
 import type { Queries } from '../../database/connect.ts'
 
+/** Somebody with what is no fact that questions are about. */
+export interface LoadedPerson extends Person {
+  rehearsal: boolean
+  /** Milliseconds by which their own clock is ahead of the business's. */
+  clockAhead: number
+}
+
 interface PersonRow {
   id: number
+  rehearsal: boolean
+  clockAhead: number
   marketing: MarketingState
   builtIn: Record<BuiltInField, string | null>
   fields: Record<number, FieldValue>
@@ -100,17 +109,17 @@ export function partsAskedBy(
  * @returns people by contact id
  */
 export async function loadPeople(
-  q: Queries,
+  q: Pick<Queries, 'rows'>,
   contacts: readonly number[],
   kinds: readonly ActivityKind[],
   parts: ReadonlySet<PersonPart> = new Set(allParts),
-): Promise<Map<number, Person>> {
+): Promise<Map<number, LoadedPerson>> {
   const read = allParts.filter((part) => parts.has(part))
   const columns = allParts.map((part) =>
     parts.has(part) ? `coalesce("${part}".known, '[]') "${part}"` : `'[]'::json "${part}"`,
   )
   const rows = await q.rows<PersonRow>(
-    `select id, marketing_state marketing, fields, source, ${milliseconds('created_at')} "createdAt",
+    `select id, rehearsal, clock_ahead "clockAhead", marketing_state marketing, fields, source, ${milliseconds('created_at')} "createdAt",
        ${milliseconds('paused_until')} "pausedUntil",
        json_build_object('address', address, 'firstName', first_name, 'lastName', last_name, 'phone', phone,
          'country', country, 'language', language, 'zone', zone) "builtIn",
