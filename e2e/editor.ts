@@ -14,3 +14,11 @@ export const saved = (page: Page): Promise<void> => expect(page.getByText(/^save
 export async function withoutNotices(page: Page): Promise<void> {
   await page.route('**/api/work', (route) => route.fulfill({ json: [] }))
 }
+
+/** Chooses from a list. Of a long one only a part is drawn: where one can type, one types what one looks for. */
+export async function choose(within: Locator, label: string, title: string, nth = 0): Promise<void> {
+  const input = within.getByRole('combobox', { name: label, exact: true }).nth(nth)
+  if ((await input.getAttribute('inputmode')) === 'none') await input.press('ArrowDown')
+  else await input.fill(title)
+  await within.page().getByRole('option', { name: title, exact: true }).click()
+}

@@ -1,5 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { expectNoFindings } from './accessibility.ts'
+import { choose } from './editor.ts'
 import { giveName, openMail, signIn } from './marketer.ts'
 import { signInOf } from '../demo/accounts.ts'
 
@@ -65,8 +66,7 @@ test('an email is made from a starting point, written in place, tried out on the
   await inspector(page).getByRole('button', { name: 'Add', exact: true }).click()
   await page.getByRole('menuitem', { name: 'Put on a tag' }).click()
   await expect(page.getByRole('button', { name: '1 to fix' })).toBeVisible()
-  await inspector(page).getByRole('combobox', { name: 'Tag', exact: true }).press('ArrowDown')
-  await page.getByRole('option', { name: 'Template pack', exact: true }).click()
+  await choose(inspector(page), 'Tag', 'Template pack')
   await expect(page.getByRole('button', { name: '1 to fix' })).toBeHidden()
 
   await page.getByRole('button', { name: 'Publish', exact: true }).click()

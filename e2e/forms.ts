@@ -1,17 +1,12 @@
 import { expect, test, type Page } from '@playwright/test'
 import { expectNoFindings } from './accessibility.ts'
+import { choose } from './editor.ts'
 import { giveName, openMail, signIn } from './marketer.ts'
 
 const outline = (page: Page) => page.getByRole('navigation', { name: 'Outline' })
 const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
 const sheet = (page: Page) => page.frameLocator('iframe[title="The form as visitors see it"]')
 const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
-
-/** Chooses from a list of the inspector. */
-async function choose(page: Page, label: string, option: string): Promise<void> {
-  await inspector(page).getByRole('combobox', { name: label, exact: true }).press('ArrowDown')
-  await page.getByRole('option', { name: option, exact: true }).click()
-}
 
 /** Notices of long work move what is pressed. */
 const withoutNotices = (page: Page) => page.route('**/api/work', (route) => route.fulfill({ json: [] }))
@@ -42,10 +37,10 @@ test('a form is made, put on a page, and its address confirmed by a click: only 
 
   // What it does, as sentences.
   await page.getByRole('button', { name: 'Form settings' }).click()
-  await choose(page, 'People confirm their address', 'Always')
+  await choose(inspector(page), 'People confirm their address', 'Always')
   await inspector(page).getByRole('button', { name: 'Add', exact: true }).click()
   await page.getByRole('menuitem', { name: 'Put on a tag' }).click()
-  await choose(page, 'Tag', 'Template pack')
+  await choose(inspector(page), 'Tag', 'Template pack')
   await saved(page)
   const does = page.getByRole('region', { name: 'What it does' })
   await expect(does).toContainText('everybody confirms their address by a click in an email')

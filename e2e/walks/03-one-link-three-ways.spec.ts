@@ -1,21 +1,15 @@
 import { expect, test, type Page } from '@playwright/test'
-import { inspector, saved, withoutNotices } from '../editor.ts'
+import { choose, inspector, saved, withoutNotices } from '../editor.ts'
 import { giveName, signIn } from '../marketer.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
-
-/** Chooses from a list of the inspector by typing what one looks for. */
-async function pick(page: Page, label: string, title: string, nth = 0): Promise<void> {
-  await inspector(page).getByRole('combobox', { name: label, exact: true }).nth(nth).fill(title)
-  await page.getByRole('option', { name: title, exact: true }).click()
-}
 
 /** Says that a rule asks for a tag, or for its absence. */
 async function asksForTag(page: Page, line: number, tag: string, absent: boolean): Promise<void> {
   // A line more begins with a tag.
   if (line > 0) await inspector(page).getByRole('button', { name: 'Add condition' }).click()
-  else await pick(page, 'Condition', 'has the tag')
-  await pick(page, 'Tag', tag, line)
+  else await choose(inspector(page), 'Condition', 'has the tag')
+  await choose(inspector(page), 'Tag', tag, line)
   if (absent)
     await inspector(page)
       .getByRole('button', { name: `Negate line ${line + 1}` })
@@ -25,7 +19,7 @@ async function asksForTag(page: Page, line: number, tag: string, absent: boolean
 async function leadsTo(page: Page, title: string): Promise<void> {
   await inspector(page).getByRole('combobox', { name: 'Sends them to' }).press('ArrowDown')
   await page.getByRole('option', { name: 'A page', exact: true }).click()
-  await pick(page, 'Page', title)
+  await choose(inspector(page), 'Page', title)
 }
 
 /** Puts tags on somebody in rehearsal. */
@@ -116,7 +110,7 @@ test('one link for three sorts of people: after a form, by another order, and in
   await page.getByRole('option', { name: 'Another page, a file or an address' }).click()
   await inspector(page).getByRole('combobox', { name: 'Leads to' }).press('ArrowDown')
   await page.getByRole('option', { name: 'A junction', exact: true }).click()
-  await pick(page, 'Junction', 'Three ways on')
+  await choose(inspector(page), 'Junction', 'Three ways on')
   await saved(page)
   await page.getByRole('button', { name: 'Publish', exact: true }).click()
   await expect(page.getByText('live', { exact: true })).toBeVisible()
@@ -162,7 +156,7 @@ test('one link for three sorts of people: after a form, by another order, and in
   await inspector(page).getByLabel('Label', { exact: true }).fill('Show me')
   await inspector(page).getByRole('combobox', { name: 'Leads to' }).press('ArrowDown')
   await page.getByRole('option', { name: 'A junction', exact: true }).click()
-  await pick(page, 'Junction', 'Three ways on')
+  await choose(inspector(page), 'Junction', 'Three ways on')
   await saved(page)
   await page.getByRole('button', { name: 'Publish', exact: true }).click()
   await expect(page.getByText('live', { exact: true })).toBeVisible()

@@ -1,11 +1,15 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { defineComponent, h } from 'vue'
 import type { JunctionRow, JunctionView } from '../../contract/junctions.ts'
 import { junctionContent } from '../../core/junctions/junction.ts'
 import { emptySite, fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
 import { vocabulary } from '../../testing/vocabulary.ts'
 import JunctionEditor from './JunctionEditor.vue'
 import JunctionList from './JunctionList.vue'
+
+// There is no canvas to draw on here.
+vi.mock('vue-chartjs', () => ({ Bar: defineComponent({ render: () => h('canvas') }) }))
 
 const content = junctionContent.parse({
   rules: [
