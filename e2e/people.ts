@@ -12,8 +12,11 @@ async function choose(page: Page, within: Locator, label: string, title: string 
   await field.click()
   // Of a long list only the part around what is chosen is drawn: one types what one looks for.
   const input = field.locator('input[role="combobox"]')
-  if (typeof title === 'string' && (await input.getAttribute('inputmode')) !== 'none') await input.fill(title)
+  const isTyped = (await input.getAttribute('inputmode')) !== 'none'
+  if (isTyped && typeof title === 'string') await input.fill(title)
   await page.getByRole('option', { name: title }).first().click()
+  // What is pressed next must find it chosen.
+  if (!isTyped) await expect(field).toContainText(title)
 }
 
 /** Types one of several values, which becomes a chip. */
