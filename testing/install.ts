@@ -1,5 +1,4 @@
 import { randomBytes } from 'node:crypto'
-import type { AddressInfo } from 'node:net'
 import { createServer } from 'node:net'
 import { pino } from 'pino'
 import { createWeb, listen } from '../bin/web.ts'
@@ -39,12 +38,22 @@ export interface TestInstall extends Filled {
   close(): Promise<void>
 }
 
+/** Each process of tests takes ports of its own, below those that the system gives to connections going out. */
+const firstPort = 10_000 + (Number(process.env.VITEST_POOL_ID ?? process.pid) % 20) * 1_000
+let portsTaken = 0
+
 async function freePort(): Promise<number> {
-  const server = createServer()
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
-  const { port } = server.address() as AddressInfo
-  await new Promise((done) => server.close(done))
-  return port
+  for (;;) {
+    const port = firstPort + (portsTaken++ % 1_000)
+    const server = createServer()
+    const isFree = await new Promise<boolean>((done) => {
+      server.once('error', () => done(false))
+      server.listen(port, '127.0.0.1', () => done(true))
+    })
+    if (!isFree) continue
+    await new Promise((done) => server.close(done))
+    return port
+  }
 }
 
 async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
