@@ -8,6 +8,7 @@ const benches: Record<string, () => Promise<Bench>> = {
   junctions: async () => (await import('./junctions.ts')).junctions,
   newcomer: async () => (await import('./newcomer.ts')).newcomer,
   people: async () => (await import('./people.ts')).people,
+  quizzes: async () => (await import('./quizzes.ts')).quizzes,
   screens: async () => (await import('./screens.ts')).screens,
   sending: async () => (await import('./sending.ts')).sending,
   slice: async () => (await import('./slice.ts')).slice,

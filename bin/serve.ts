@@ -4,6 +4,7 @@ import { openLive } from '../server/http/live.ts'
 import { longestAnswer, openQuestions } from '../server/http/questions.ts'
 import { openPasses } from '../server/junctions/passes.ts'
 import { openVisits } from '../server/pages/visits.ts'
+import { openQuizViews } from '../server/quizzes/quizViews.ts'
 import type { Platform } from '../server/platform.ts'
 import { stillSignedIn } from '../server/workspace/signIn.ts'
 import type { Part } from './platform.ts'
@@ -25,6 +26,7 @@ export async function serve(base: Platform): Promise<Part> {
   const visits = openVisits(database, base.clock, log)
   const counts = openFormCounts(database, base.clock, log)
   const passes = openPasses(database, base.clock, log)
+  const quizViews = openQuizViews(database, base.clock, log)
   const close = async (): Promise<void> => {
     clearInterval(comparing)
     await live.close()
@@ -35,7 +37,7 @@ export async function serve(base: Platform): Promise<Part> {
   const compare = (): unknown => base.clock.compare?.().catch(() => undefined)
   compare()
   const comparing = setInterval(compare, comparedEvery)
-  const server = await listen(createWeb(platform, { live, visits, counts, passes }), settings).catch(
+  const server = await listen(createWeb(platform, { live, visits, counts, passes, quizViews }), settings).catch(
     async (error: unknown) => {
       await close()
       throw error
@@ -53,6 +55,7 @@ export async function serve(base: Platform): Promise<Part> {
       await visits.close()
       await counts.close()
       await passes.close()
+      await quizViews.close()
       await close()
     },
   }

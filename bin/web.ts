@@ -12,6 +12,7 @@ import { apiRoutes } from '../server/http/api.ts'
 import type { Live } from '../server/http/live.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
 import type { Passes } from '../server/junctions/passes.ts'
+import type { QuizViews } from '../server/quizzes/quizViews.ts'
 import { problemHandler, Problem } from '../server/http/problems.ts'
 import { securityHeaders } from '../server/http/securityHeaders.ts'
 import { checkHealth } from '../server/workspace/health.ts'
@@ -55,7 +56,7 @@ async function sendApplication(response: Response): Promise<void> {
 
 /** Paths that a domain of the business answers to besides those of its pages. */
 const ofTheSite =
-  /^\/(assets|confirm|confirm-again|embed\.js|forms|contact-card\.vcf|favicon\.ico|files|go|j|media|pictures|preferences|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
+  /^\/(assets|confirm|confirm-again|embed\.js|forms|contact-card\.vcf|favicon\.ico|files|go|j|media|pictures|preferences|q|robots\.txt|seen|sitemap\.xml|unsubscribe)(?=[/?]|$)/
 
 /**
  * Refuses requests under a name that is not ours (RFC 9110 §15.5.20). Under a domain of the business only its public
@@ -91,10 +92,14 @@ interface Parts {
   visits: Visits
   counts: FormCounts
   passes: Passes
+  quizViews: QuizViews
 }
 
 /** Everything that answers HTTP: the public site, the API, and the marketer's application. */
-export function createWeb(platform: WebPlatform, { live, visits, counts, passes }: Parts): RequestListener {
+export function createWeb(
+  platform: WebPlatform,
+  { live, visits, counts, passes, quizViews }: Parts,
+): RequestListener {
   const web = express()
   const published = openPublishedPages(platform.database, live)
   const site = {
@@ -103,6 +108,7 @@ export function createWeb(platform: WebPlatform, { live, visits, counts, passes 
     visits,
     counts,
     passes,
+    quizViews,
     tokens: openFormTokens(platform),
     desk: openFormDesk(platform),
   }

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { labels, publicPath } from '../core/blocks/publicPath.ts'
 import { created, post } from './route.ts'
 
 /** What pages, forms and other things with versions have in common. */
@@ -48,6 +49,14 @@ export const draftView = draftState.extend({
   ),
 })
 
+/** What a thing with an address of its own is called, and where it is found. */
+export const publicSettings = z.object({ name: libraryName, path: publicPath, labels })
+export type PublicSettings = z.infer<typeof publicSettings>
+
+/** A thing with an address of its own, as its editor opens it. */
+export const publicView = draftView.extend({ path: z.string(), labels })
+export type PublicView = z.infer<typeof publicView>
+
 /** Takes what an earlier version says as the draft. */
 const goBackRequest = z.object({ version: z.number().int().positive() })
 
@@ -61,6 +70,10 @@ export const saveOf = <C extends z.ZodType>(content: C) =>
     over: z.boolean().default(false),
     content,
   })
+
+/** Gives a thing its name, path and labels. @param path of the things */
+export const settingsRoute = <const Path extends string>(path: Path) =>
+  post(`${path}/:id/settings`, { body: publicSettings })
 
 /** What can be done with everything that has versions, whatever it holds. @param path of the things */
 export const versionRoutes = <const Path extends string>(path: Path) => ({

@@ -49,6 +49,8 @@ const track = {
   page: id.nullable(),
   /** The junction that it is; null for all else. */
   junction: id.nullable(),
+  /** The quiz that it is. */
+  quiz: id.nullable(),
   /** Where it is found by the public. */
   url: z.string().nullable(),
   /** A path that shows the page as it is written now. */

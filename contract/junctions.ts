@@ -1,6 +1,15 @@
 import { z } from 'zod'
-import { junctionContent, junctionLabels, junctionPath } from '../core/junctions/junction.ts'
-import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
+import { labels } from '../core/blocks/publicPath.ts'
+import { junctionContent } from '../core/junctions/junction.ts'
+import {
+  draftState,
+  publicView,
+  settingsRoute,
+  libraryName,
+  saveOf,
+  thingState,
+  versionRoutes,
+} from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const count = z.number().int()
@@ -9,7 +18,7 @@ export const junctionRow = z.object({
   id: z.number().int(),
   name: z.string(),
   path: z.string(),
-  labels: junctionLabels,
+  labels,
   state: thingState,
   /** The draft differs from what visitors get. */
   hasDraft: z.boolean(),
@@ -41,18 +50,13 @@ export const junctionProofView = z.object({
 })
 export type JunctionProofView = z.infer<typeof junctionProofView>
 
-export const junctionView = draftView.extend({
+export const junctionView = publicView.extend({
   content: junctionContent,
-  path: z.string(),
-  labels: junctionLabels,
   proof: junctionProofView,
 })
 export type JunctionView = z.infer<typeof junctionView>
 
 const newJunction = z.object({ name: libraryName, content: junctionContent })
-
-export const junctionSettings = z.object({ name: libraryName, path: junctionPath, labels: junctionLabels })
-export type JunctionSettings = z.infer<typeof junctionSettings>
 
 /** Who would go where now, of everybody on the list. */
 const sortedNow = z.object({
@@ -76,7 +80,7 @@ export const junctions = {
   list: get('/junctions', { answer: z.array(junctionRow) }),
   view: get('/junctions/:id', { answer: junctionView }),
   create: post('/junctions', { body: newJunction, answer: created }),
-  settings: post('/junctions/:id/settings', { body: junctionSettings }),
+  settings: settingsRoute('/junctions'),
   save: post('/junctions/:id/save', {
     body: saveOf(junctionContent),
     answer: draftState.extend({ proof: junctionProofView }),

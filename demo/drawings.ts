@@ -95,3 +95,20 @@ function letters(word: string, x: number, y: number): string {
     })
     .join('')
 }
+
+/** The back of a book: sewn through its cover, in chains, or in boards. */
+export function spine(kind: 'longStitch' | 'coptic' | 'caseBound'): string {
+  const book = `<rect x="150" y="60" width="300" height="280" rx="6" fill="${kind === 'caseBound' ? mulberry : sheet}" stroke="${ink}" stroke-width="6"/>`
+  const thickness = [0, 1, 2, 3, 4, 5].map((i) => `M${175 + i * 50} 60 V340`).join(' ')
+  const sewn = {
+    longStitch: `<path d="${thickness}" stroke="#D9CBBE" stroke-width="4"/><path d="M200 100 V300 M250 100 V300 M300 100 V300 M350 100 V300 M400 100 V300" stroke="${thread}" stroke-width="9" stroke-linecap="round"/>`,
+    coptic: `<path d="${thickness}" stroke="${ink}" stroke-width="4"/>${[110, 165, 235, 290]
+      .map(
+        (y) =>
+          `<path d="M165 ${y} q12 -18 24 0 t24 0 t24 0 t24 0 t24 0 t24 0 t24 0 t24 0 t24 0 t24 0 t24 0" fill="none" stroke="${thread}" stroke-width="8"/>`,
+      )
+      .join('')}`,
+    caseBound: `<path d="M150 110 H450 M150 290 H450" stroke="#F0C978" stroke-width="6"/><rect x="215" y="160" width="170" height="80" fill="${linen}"/>`,
+  }
+  return drawing(600, 400, book + sewn[kind])
+}

@@ -21,6 +21,7 @@ import * as junctions from './chapters/junctions.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
+import * as quizTakes from './chapters/quizTakes.ts'
 import { Person } from './person.ts'
 import { storePeople } from './store.ts'
 import { storeVisits } from './visits.ts'
@@ -126,6 +127,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
   await segments.create(platform, story)
   await followups.create(platform, story, seed)
   await junctions.create(platform, story, new Date(now - 430 * day))
+  await quizTakes.create(platform, story.quiz)
   await signAdaUp(platform, story)
   // Begun last week.
   const lately = { by: signInOf.name, at: new Date(now - 7 * day) }

@@ -8,6 +8,7 @@ import { program } from '../core/followups/program.ts'
 import { indexSteps } from '../core/followups/track.ts'
 import { emailContent } from '../core/email/email.ts'
 import { chanceFrom } from '../core/chance.ts'
+import { bindingQuiz } from './chapters/quizContent.ts'
 import { Person } from './person.ts'
 import { live, type Story } from './story.ts'
 import { domains, firstNames, lastNames, places } from './cast.ts'
@@ -142,7 +143,12 @@ describe('the people', () => {
       },
     },
     paperGrain: { page: 2 },
-    quiz: { id: 1, results: { 'Long-stitch': 3, Coptic: 4, 'Case-bound': 5 }, field: 1 },
+    quiz: {
+      id: 1,
+      tags: { longstitch: 3, copticbook: 4, casebound: 5 },
+      field: 1,
+      content: bindingQuiz(null, {}),
+    },
     sessions: { stitchAlong: 1 },
     shop: { guide: 1, course: 2, buyer: 6, journalBuyer: 7, circleMember: 8 },
     letter: { topics: { letter: 1, sessions: 2 } },

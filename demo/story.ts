@@ -37,7 +37,7 @@ export async function makeStory(q: Queries, at: Date): Promise<Story> {
   return {
     templatePack: pack,
     paperGrain: await paperGrain.make(q, { lesson: pack.emails.grain, pictures: drawn }, at),
-    quiz: await quiz.make(q, at),
+    quiz: await quiz.make(q, { pictures: drawn, letter: topics.topics.letter }, at),
     sessions: await sessions.make(q, at),
     shop: await shop.make(q, at),
     letter: topics,

@@ -3,10 +3,11 @@ import express, { type Express } from 'express'
 import { z } from 'zod'
 import { Html, html } from '../core/html.ts'
 
-/** What stands on the page: a form in its place, a form in a frame, pop-ups, or a line twice. */
+/** What stands on the page: a form in its place, a form or a quiz in a frame, pop-ups, or a line twice. */
 const query = z.object({
   form: z.string().max(60).default(''),
   frame: z.string().max(60).default(''),
+  quiz: z.string().max(80).default(''),
   popups: z.string().max(10).default('yes'),
   twice: z.string().max(10).default(''),
 })
@@ -29,7 +30,7 @@ export function createOtherSite(origin: string): Express {
   site.disable('x-powered-by')
   site.get('/', (request, response) => {
     const read = query.safeParse(request.query)
-    const { form, frame, popups, twice } = read.success ? read.data : query.parse({})
+    const { form, frame, quiz, popups, twice } = read.success ? read.data : query.parse({})
     const line = (given: Html): Html => html`<script async src="${origin}/embed.js" ${given}></script>`
     const lines = [
       ...(form ? [line(html`data-form="${form}"`)] : []),
@@ -66,6 +67,11 @@ export function createOtherSite(origin: string): Express {
                 ${lines}${twice && lines}${
                   frame &&
                   html`<iframe src="${origin}/forms/frame/${frame}" title="Sign up" height="600"></iframe>
+                    ${new Html(`<script>${growing}</script>`)}`
+                }
+                ${
+                  quiz &&
+                  html`<iframe src="${origin}/q/${quiz}?in=frame" title="Quiz" height="560"></iframe>
                     ${new Html(`<script>${growing}</script>`)}`
                 }
                 <footer><p>The Paper Loft is a made-up shop.</p></footer>

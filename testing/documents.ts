@@ -93,6 +93,7 @@ const given: { [K in BlockKind]: fc.Arbitrary<object> } = {
   }),
   button: fc.record({ label: short, target: anyTarget, newWindow: fc.boolean() }),
   form: fc.record({ form: fc.constantFrom(null, 1, 9) }),
+  quiz: fc.record({ quiz: fc.constantFrom(null, 1, 9) }),
   list: fc.record({
     items: fc.array(words, { minLength: 1, maxLength: 4 }),
     marker: fc.constantFrom('ticks', 'numbers'),

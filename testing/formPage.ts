@@ -7,8 +7,8 @@ import type { Used } from './useInstall.ts'
 const { block } = composer(numberedIds('formpage'))
 let made = 0
 
-/** What a form posts: the values that it carries hidden, and what is typed. */
-const hiddenValues = (markup: string): Record<string, string> =>
+/** The values that a form carries hidden. */
+export const hiddenValues = (markup: string): Record<string, string> =>
   Object.fromEntries(
     [...markup.matchAll(/<input type="hidden" name="([^"]+)" value="([^"]*)"/g)].map(([, name, value]) => [
       name ?? '',

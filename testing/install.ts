@@ -8,6 +8,7 @@ import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/http/live.ts'
 import { openFormCounts } from '../server/capture/formCounts.ts'
 import { openPasses } from '../server/junctions/passes.ts'
+import { openQuizViews } from '../server/quizzes/quizViews.ts'
 import { openVisits } from '../server/pages/visits.ts'
 import { defineModels } from '../server/models.ts'
 import type { Platform, WebPlatform } from '../server/platform.ts'
@@ -62,7 +63,8 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
   const visits = openVisits(database, clock, log)
   const counts = openFormCounts(database, clock, log)
   const passes = openPasses(database, clock, log)
-  const server = await listen(createWeb(platform, { live, visits, counts, passes }), {
+  const quizViews = openQuizViews(database, clock, log)
+  const server = await listen(createWeb(platform, { live, visits, counts, passes, quizViews }), {
     host: settings.host,
     port,
   })
@@ -75,6 +77,7 @@ async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
       await visits.close()
       await counts.close()
       await passes.close()
+      await quizViews.close()
     },
   }
 }

@@ -14,6 +14,8 @@ export const vocabulary: Vocabulary = {
     followups: { 6: 'Your template pack' },
     fields: { 3: 'Binding' },
     forms: { 2: 'Template pack' },
+    quizzes: { 14: 'Which binding' },
+    junctions: { 15: 'What next' },
     wordings: { 13: 'Template pack' },
   },
   fields: [
@@ -22,6 +24,11 @@ export const vocabulary: Vocabulary = {
     { id: 10, name: 'First fair', kind: 'date', options: [] },
   ],
   links: { 4: [11, 12] },
+  parts: {
+    results: { 14: [{ id: 'folder', name: 'Folder' }] },
+    answers: { 14: [{ id: 'thread', name: 'Thread' }] },
+    rules: { 15: [{ id: 'newcomers', name: 'New here' }] },
+  },
   scorecards: {
     7: {
       behaviours: [],

@@ -12,6 +12,7 @@ import type { PublicSite } from './pages/publicSite.ts'
 import { pageRoutes } from './pages/routes.ts'
 import type { ReadyPages } from './pages/readyPages.ts'
 import { siteFileRoutes } from './pages/siteFiles.ts'
+import { quizRoutes } from './quizzes/routes.ts'
 import { visitorErrorHandler } from './respond.ts'
 
 const icon = fileURLToPath(new URL('assets/icon.svg', import.meta.url))
@@ -42,6 +43,7 @@ export function visitorSite(site: PublicSite, ready: ReadyPages): Router {
   })
   routes.use(siteFileRoutes(site))
   routes.use(junctionRoutes(site, limits))
+  routes.use(quizRoutes(site, limits))
   routes.use(embedRoutes(site, limits))
   routes.use(captureRoutes(site, limits))
   routes.use(audienceRoutes(platform, limits))

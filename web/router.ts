@@ -174,6 +174,28 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Email report', station: 'Library' },
   },
   {
+    path: '/library/quizzes',
+    component: () => import('./quizzes/QuizList.vue'),
+    meta: {
+      title: 'Quizzes',
+      station: 'Library',
+      tab: 'Quizzes',
+      detail: 'questions that tell what each person wants',
+    },
+  },
+  {
+    path: '/library/quizzes/:id(\\d+)',
+    component: () => import('./quizzes/QuizEditor.vue'),
+    props: withId,
+    meta: { title: 'Quiz', station: 'Library' },
+  },
+  {
+    path: '/library/quizzes/:id(\\d+)/report',
+    component: () => import('./quizzes/QuizReport.vue'),
+    props: withId,
+    meta: { title: 'Quiz report', station: 'Library' },
+  },
+  {
     path: '/library/junctions',
     component: () => import('./junctions/JunctionList.vue'),
     meta: {

@@ -42,6 +42,8 @@ export const whyRequest = z.object({ tree: condition, contact: z.number().int().
 export const whyView = z.object({ holds: z.boolean().nullable(), reason: z.string() })
 export type WhyView = z.infer<typeof whyView>
 
+const namedParts = z.record(z.string(), z.array(z.object({ id: z.string(), name: z.string() })))
+
 /** What a condition can be about: things by kind with their names, and the scorecards' bands. */
 export const vocabulary = z.object({
   names: z.record(z.enum(namedKinds), z.record(z.string(), z.string())),
@@ -56,5 +58,7 @@ export const vocabulary = z.object({
   scorecards: z.record(z.string(), scorecard),
   /** The links of each email, by their ids, in reading order. */
   links: z.record(z.string(), z.array(z.number().int())),
+  /** What is within things and has a name there: results and answers of quizzes, rules of junctions, by the thing's id. */
+  parts: z.object({ results: namedParts, answers: namedParts, rules: namedParts }),
 })
 export type Vocabulary = z.infer<typeof vocabulary>

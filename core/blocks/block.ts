@@ -7,6 +7,7 @@ import {
   lessonList,
   ownHtml,
   priceCard,
+  quiz,
   socialLinks,
   spacer,
 } from './kinds/actions.ts'
@@ -21,6 +22,7 @@ const kinds = {
   picture,
   button,
   form,
+  quiz,
   list,
   quotes,
   questions,
@@ -55,6 +57,7 @@ export const block: z.ZodType<Block> = z.discriminatedUnion('kind', [
   picture.shape,
   button.shape,
   form.shape,
+  quiz.shape,
   list.shape,
   quotes.shape,
   questions.shape,

@@ -19,12 +19,12 @@ export interface MergeFields {
   own: readonly (Field & { formerNames: readonly string[] })[]
   details: readonly SharedDetail[]
   /** Junctions, to which each reader gets a link of their own. */
-  junctions: readonly { name: string; formerNames: readonly string[]; path: string }[]
+  junctions: readonly { path: string; formerPaths: readonly string[] }[]
 }
 export const noMergeFields: MergeFields = { own: [], details: [], junctions: [] }
 
-/** What a text calls the link to a junction. */
-export const mergeNameOfJunction = (name: string): string => `link to ${name.replace(/[{}]/g, '')}`
+/** What a text calls the link to a junction: by its path, which no other has or had. */
+export const mergeNameOfJunction = (path: string): string => `link to ${path}`
 
 /** What is known of a reader. */
 export interface MergedPerson {
@@ -139,8 +139,8 @@ export function readerValues(
     for (const each of names) values.set(fieldKey(each), value)
   }
   // Names of today come last: they win over what something else was called once.
-  for (const { name: now, formerNames, path } of junctions)
-    name([...formerNames, now].map(mergeNameOfJunction), linkTo(`/j/${path}`))
+  for (const { path, formerPaths } of junctions)
+    name([...formerPaths, path].map(mergeNameOfJunction), linkTo(`/j/${path}`))
   for (const field of own) name(field.formerNames, ownValue(field, person?.own[field.id]))
   for (const detail of details) if (detail.kind !== 'picture') name(detail.formerNames, detailValue(detail))
   for (const field of own) name([field.name], ownValue(field, person?.own[field.id]))

@@ -17,6 +17,7 @@ const referenceOfTarget: { [K in TargetKind]: (target: Extract<Target, { to: K }
   file: ({ file }) => ({ kind: 'files', id: file }),
   popUp: ({ popUp }) => ({ kind: 'popUps', id: popUp }),
   junction: ({ junction }) => ({ kind: 'junctions', id: junction }),
+  quiz: ({ quiz }) => ({ kind: 'quizzes', id: quiz }),
   product: ({ product }) => ({ kind: 'products', id: product }),
   link: ({ link }) => ({ kind: 'namedLinks', id: link }),
 }

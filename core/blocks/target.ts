@@ -18,6 +18,7 @@ export const target = z.discriminatedUnion('to', [
   z.strictObject({ to: z.literal('web'), url: webAddress }),
   z.strictObject({ to: z.literal('popUp'), popUp: id }),
   z.strictObject({ to: z.literal('junction'), junction: id }),
+  z.strictObject({ to: z.literal('quiz'), quiz: id }),
   z.strictObject({ to: z.literal('product'), product: id }),
   /** A named link of the Library: where it leads is set there, for all that use it. */
   z.strictObject({ to: z.literal('link'), link: id }),

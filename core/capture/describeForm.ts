@@ -82,6 +82,8 @@ function targetWords(target: Target, names: Names): string {
       return 'leads to the next step of its funnel'
     case 'link':
       return 'leads on by a named link'
+    case 'quiz':
+      return `leads to the quiz ${nameOf(names, 'quizzes', target.quiz)}`
     case 'junction':
       return `sends on by the junction ${nameOf(names, 'junctions', target.junction)}`
     case 'nowhere':

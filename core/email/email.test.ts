@@ -16,6 +16,7 @@ const around = {
   livePopUps: new Set<number>(),
   namedLinks: new Set<number>(),
   liveJunctions: new Set<number>(),
+  liveQuizzes: new Set<number>(),
   videoHosts: [],
   fields: [],
   tags: new Set([1]),

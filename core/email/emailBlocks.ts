@@ -201,6 +201,7 @@ const emailBlocks: { [K in BlockKind]: EmailBlock<Block<K>> | null } = {
   productCard,
   sessionCard,
   form: null,
+  quiz: null,
   questions: null,
   video: null,
   pictureRow: null,

@@ -91,6 +91,7 @@ const texts: { [K in BlockKind]: TextOf<Block<K>> | null } = {
   spacer: null,
   logo: null,
   form: null,
+  quiz: null,
   questions: null,
   video: null,
   pictureRow: null,

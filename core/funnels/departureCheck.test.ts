@@ -88,7 +88,7 @@ describe('the check of a funnel', () => {
       title: 'What next',
       kind: 'junction',
       page: null,
-      junction: { id: 7, state: 'live', findings: [] },
+      sorter: { kind: 'junction', id: 7, state: 'live', findings: [] },
     }
     expect(says(at(page(1, [next])), junction, at(page(2, [])))).toEqual([])
     expect(says(at(page(1, [{ to: 'junction', junction: 7 }])), junction)).toEqual([])
@@ -96,21 +96,25 @@ describe('the check of a funnel', () => {
       'Nobody gets to “What next”: no step before it, and no email, leads there',
     ])
     const faulty = {
+      kind: 'junction',
       id: 7,
       state: 'archived',
       findings: [{ level: 'error', words: 'Choose where it leads' }],
     } as const
-    expect(says(at(page(1, [next])), { ...junction, junction: faulty })).toEqual([
+    expect(says(at(page(1, [next])), { ...junction, sorter: faulty })).toEqual([
       '“What next” is archived: bring it back, or take it out',
       '“What next”: Choose where it leads',
     ])
     // A draft goes live with the funnel: it is a fault once that is live.
-    const draft: CheckedStation = { ...junction, junction: { id: 7, state: 'draft', findings: [] } }
+    const draft: CheckedStation = {
+      ...junction,
+      sorter: { kind: 'junction', id: 7, state: 'draft', findings: [] },
+    }
     expect(checkFunnel([at(page(1, [next])), draft], around)).toEqual([
       { level: 'error', words: '“What next” is not live: publish it', part: '/library/junctions/7' },
     ])
     expect(checkFunnel([at(page(1, [next])), draft], { ...around, isLive: false })).toEqual([])
-    expect(says(at(page(1, [next])), { ...junction, junction: null })).toEqual([
+    expect(says(at(page(1, [next])), { ...junction, sorter: null })).toEqual([
       'Step 2 was deleted: take it out, or put another page there',
     ])
   })

@@ -48,8 +48,9 @@ export interface CheckedFollowup {
   own: boolean
 }
 
-/** A junction on the line, with what its own check found. */
-export interface CheckedJunction {
+/** A quiz or a junction on the line, with what its own check found. */
+export interface CheckedSorter {
+  kind: 'quiz' | 'junction'
   id: number
   state: 'draft' | 'live' | 'archived'
   findings: readonly { level: 'error' | 'advice'; words: string }[]
@@ -59,9 +60,10 @@ export interface CheckedJunction {
 export interface CheckedStation {
   id: string
   title: string
-  kind: 'page' | 'outside' | 'junction'
+  kind: 'page' | 'outside' | 'junction' | 'quiz'
   page: CheckedPage | null
-  junction?: CheckedJunction | null
+  /** The quiz or junction that it is; null where that was deleted. */
+  sorter?: CheckedSorter | null
   /** The other page that shares its visitors. */
   other?: CheckedPage | null
 }
@@ -112,6 +114,10 @@ const leadsTo = (target: Target, page: CheckedPage): boolean =>
   (target.to === 'page' && target.page === page.id) ||
   (target.to === 'path' && target.path.split(/[?#]/)[0] === `/p/${page.path}`)
 
+const leadsToSorter = (target: Target, { kind, id }: CheckedSorter): boolean =>
+  (target.to === 'quiz' && kind === 'quiz' && target.quiz === id) ||
+  (target.to === 'junction' && kind === 'junction' && target.junction === id)
+
 /** Can anybody come from one of the stations before to this one, or by an email that begins there? */
 function isReached(line: readonly CheckedStation[], place: number): boolean {
   const here = line[place]
@@ -121,10 +127,10 @@ function isReached(line: readonly CheckedStation[], place: number): boolean {
       const leads = leadsFrom(page)
       if (leads.some(({ to }) => to === 'nextStep') && i === place - 1) return true
       if (here?.kind === 'outside') return leads.some(({ to }) => to === 'web')
-      const junction = here?.junction?.id
-      if (junction !== undefined)
-        return [...leads, ...page.followups.flatMap((each) => each.leads)].some(
-          (each) => each.to === 'junction' && each.junction === junction,
+      const sorter = here?.sorter
+      if (sorter)
+        return [...leads, ...page.followups.flatMap((each) => each.leads)].some((each) =>
+          leadsToSorter(each, sorter),
         )
       if (!here?.page) return true
       const target = here.page
@@ -244,12 +250,12 @@ function sayFollowups(page: CheckedPage, { isLive }: FunnelSurroundings, say: Sa
       say('advice', `“${name}” begins here and lets nobody in any more`, `/follow-ups/${id}`)
 }
 
-function findingsOfJunction(
+function findingsOfSorter(
   title: string,
-  { id, state, findings }: CheckedJunction,
+  { kind, id, state, findings }: CheckedSorter,
   { isLive }: FunnelSurroundings,
 ): FunnelFinding[] {
-  const part = `/library/junctions/${id}`
+  const part = `/library/${kind === 'quiz' ? 'quizzes' : 'junctions'}/${id}`
   const own = findings.map(({ level, words }): FunnelFinding => ({
     level,
     words: `“${title}”: ${words}`,
@@ -330,7 +336,7 @@ export function checkFunnel(line: readonly CheckedStation[], around: FunnelSurro
     ]
   const ofStations = line.flatMap((station, i): FunnelFinding[] => {
     const { id, title, kind, page } = station
-    if ((kind === 'page' && page === null) || (kind === 'junction' && !station.junction))
+    if ((kind === 'page' && page === null) || ((kind === 'junction' || kind === 'quiz') && !station.sorter))
       return [
         {
           level: 'error',
@@ -341,7 +347,7 @@ export function checkFunnel(line: readonly CheckedStation[], around: FunnelSurro
       ]
     const found = [
       ...tracksOf(station).flatMap((each) => findingsOfPage(each, line, i, around)),
-      ...(station.junction ? findingsOfJunction(title, station.junction, around) : []),
+      ...(station.sorter ? findingsOfSorter(title, station.sorter, around) : []),
     ]
     if (i > 0 && !isReached(line, i))
       found.push({

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { webAddress } from '../blocks/target.ts'
+import { nowhere, webAddress, type Target } from '../blocks/target.ts'
 
 /** What somebody wants who makes a funnel. */
 export const goal = z.enum(['list', 'sell', 'session', 'waitingList', 'course', 'nothing'])
@@ -72,14 +72,33 @@ export const stations = z
 
 export const label = z.string().trim().min(1).max(40)
 
-/** Where the button "next step" of a page leads: to the station behind it, in the first funnel that has one. */
-export function stationAfter(funnels: readonly (readonly Station[])[], page: number): Station | null {
+/** Where "next step" leads from a page or a junction: to the station behind it, in the first funnel that has one. */
+export function stationAfter(
+  funnels: readonly (readonly Station[])[],
+  isHere: (station: Station) => boolean,
+): Station | null {
   for (const line of funnels) {
-    const here = line.findIndex((each) => pagesOf(each).includes(page))
+    const here = line.findIndex(isHere)
     const next = here < 0 ? undefined : line[here + 1]
     if (next) return next
   }
   return null
+}
+
+/** What a step is as a target of links; nowhere when there is none. */
+export function targetOfStation(station: Station | null): Target {
+  switch (station?.kind) {
+    case 'page':
+      return { to: 'page', page: station.page }
+    case 'junction':
+      return { to: 'junction', junction: station.junction }
+    case 'outside':
+      return { to: 'web', url: station.url }
+    case 'quiz':
+      return { to: 'quiz', quiz: station.quiz }
+    case undefined:
+      return nowhere
+  }
 }
 
 /** Takes a station to another place of the line. */

@@ -7,7 +7,9 @@ import { formContent } from '../capture/form.ts'
 import { popUpContent } from '../capture/popUp.ts'
 import { emailContent } from '../email/email.ts'
 import { linkAction } from '../email/linkAction.ts'
-import { junctionContent, junctionLabels } from '../junctions/junction.ts'
+import { quizContent } from '../quizzes/quiz.ts'
+import { labels } from '../blocks/publicPath.ts'
+import { junctionContent } from '../junctions/junction.ts'
 import { program } from '../followups/program.ts'
 import { pageContent, pagePath, pagePurpose } from '../pages/page.ts'
 import { goal, label, stations } from './funnel.ts'
@@ -61,10 +63,8 @@ export const funnelFile = z.strictObject({
   ),
   forms: most(z.strictObject({ ...named, content: formContent }), 80),
   popUps: most(z.strictObject({ ...named, content: popUpContent }), 40),
-  junctions: most(
-    z.strictObject({ ...named, labels: junctionLabels.default([]), content: junctionContent }),
-    40,
-  ),
+  junctions: most(z.strictObject({ ...named, labels: labels.default([]), content: junctionContent }), 40),
+  quizzes: most(z.strictObject({ ...named, labels: labels.default([]), content: quizContent }), 20),
   emails: most(z.strictObject({ ...named, content: emailContent }), 300),
   followups: most(z.strictObject({ ...named, content: program }), 60),
   courses: most(z.strictObject(named), 20),
@@ -85,7 +85,7 @@ export type FunnelFile = z.infer<typeof funnelFile>
 
 /** The lists of a file that hold things with a number. */
 export const listsOfFile = [
-  'pages', 'forms', 'popUps', 'junctions', 'emails', 'followups', 'courses', 'tags', 'topics', 'fields', 'segments', 'scorecards',
+  'pages', 'forms', 'popUps', 'junctions', 'quizzes', 'emails', 'followups', 'courses', 'tags', 'topics', 'fields', 'segments', 'scorecards',
   'details', 'namedLinks', 'pictures', 'files', 'links',
 ] as const satisfies readonly (keyof FunnelFile)[] // prettier-ignore
 

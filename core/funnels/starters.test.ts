@@ -71,6 +71,7 @@ describe('starters', () => {
       'free-file',
       'confirmed-file',
       'newsletter',
+      'quiz',
       'two-pages',
       'nothing',
     ])

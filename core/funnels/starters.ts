@@ -3,6 +3,7 @@ import { funnelFile, type FunnelFile } from './funnelFile.ts'
 import { confirmedFile, fileThenOffer, freeFile } from './starters/freeFile.ts'
 import { threeLessons } from './starters/lessons.ts'
 import { newsletter } from './starters/newsletter.ts'
+import { quizFunnel } from './starters/quiz.ts'
 import type { FunnelStarter } from './starters/starter.ts'
 import type { Wishes } from './starters/wishes.ts'
 import { twoPages } from './starters/twoPages.ts'
@@ -23,6 +24,7 @@ export const funnelStarters: readonly FunnelStarter[] = [
   confirmedFile,
   fileThenOffer,
   newsletter,
+  quizFunnel,
   waitingList,
   threeLessons,
   twoPages,

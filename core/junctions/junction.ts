@@ -3,7 +3,7 @@ import { condition } from '../audience/segments/condition.ts'
 import { line } from '../blocks/kinds/blockKind.ts'
 import { referenceId } from '../blocks/reference.ts'
 import { partId } from '../blocks/richText.ts'
-import { nowhere, target } from '../blocks/target.ts'
+import { nowhere, target, type Target } from '../blocks/target.ts'
 
 /** Far more than anybody sorts by. */
 export const mostRules = 100
@@ -49,13 +49,8 @@ export type JunctionContent = z.infer<typeof junctionContent>
 /** The place of `otherwise`, beside the ids of rules: none of them is this short. */
 export const otherwise = '-'
 
-/** Labels to sort by. */
-export const junctionLabels = z.array(z.string().trim().min(1).max(40)).max(12)
-
-/** The public path of a junction, after `/j/`. */
-export const junctionPath = z
-  .string()
-  .trim()
-  .toLowerCase()
-  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, 'Use letters, digits and hyphens, such as what-next')
-  .max(80)
+/** Every way out of a junction, with the part that it belongs to. */
+export const waysOf = ({ rules, otherwise: rest }: JunctionContent): { part: string; target: Target }[] => [
+  ...rules.map(({ id, target }) => ({ part: id, target })),
+  { part: otherwise, target: rest },
+]

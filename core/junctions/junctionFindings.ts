@@ -6,7 +6,7 @@ import type { Target } from '../blocks/target.ts'
 import type { Finding } from '../pages/findings.ts'
 import { isPrivateHost } from '../workspace/hosts.ts'
 import { describeRuleProof, type Naming } from './describeJunction.ts'
-import { otherwise, type JunctionContent } from './junction.ts'
+import { waysOf, type JunctionContent } from './junction.ts'
 import { proveJunction, type JunctionProof } from './proof.ts'
 
 /** What the rest of the install says about the things that a junction speaks of. */
@@ -15,11 +15,14 @@ export interface JunctionSurroundings extends Naming, Omit<Known, 'scorecards'> 
   livePages: ReadonlySet<number>
   liveForms: ReadonlySet<number>
   livePopUps: ReadonlySet<number>
+  liveQuizzes: ReadonlySet<number>
   files: ReadonlySet<number>
   /** Where each named link leads. */
   namedLinks: ReadonlyMap<number, Target>
   /** Every junction that visitors can use, with its path, and all targets of it. */
   junctions: ReadonlyMap<number, { name: string; path: string; targets: readonly Target[] }>
+  /** Where "next step" leads from junctions that stand on a funnel's line. */
+  nextOf: ReadonlyMap<number, Target>
   /** Hosts of this install, under which `/j/…` is a junction. */
   ownHosts: ReadonlySet<string>
 }
@@ -27,19 +30,16 @@ export interface JunctionSurroundings extends Naming, Omit<Known, 'scorecards'> 
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
 
-/** Every way out of a junction, with the part that it belongs to. */
-export const waysOf = ({ rules, otherwise: rest }: JunctionContent): { part: string; target: Target }[] => [
-  ...rules.map(({ id, target }) => ({ part: id, target })),
-  { part: otherwise, target: rest },
-]
-
 const junctionAtPath = (path: string, { junctions }: JunctionSurroundings): number | null => {
   const wanted = /^\/j\/([a-z0-9-]+)/i.exec(path)?.[1]?.toLowerCase()
   return [...junctions].find(([, each]) => each.path === wanted)?.[0] ?? null
 }
 
-/** The junction that a target leads to: by its number, its address, or a named link. */
-function junctionBehind(target: Target, around: JunctionSurroundings): number | null {
+/**
+ * The junction that a target leads to: by its number, its address, a named link, or as the next step.
+ * @param from the junction that it is a target of
+ */
+function junctionBehind(target: Target, from: number, around: JunctionSurroundings): number | null {
   switch (target.to) {
     case 'junction':
       return target.junction
@@ -52,38 +52,42 @@ function junctionBehind(target: Target, around: JunctionSurroundings): number | 
     case 'link': {
       const behind = around.namedLinks.get(target.link)
       // A named link never leads to another one.
-      return behind && behind.to !== 'link' ? junctionBehind(behind, around) : null
+      return behind && behind.to !== 'link' ? junctionBehind(behind, from, around) : null
+    }
+    case 'nextStep': {
+      const next = around.nextOf.get(from)
+      return next && next.to !== 'nextStep' ? junctionBehind(next, from, around) : null
     }
     case 'nowhere':
-    case 'nextStep':
     case 'page':
     case 'file':
     case 'popUp':
+    case 'quiz':
     case 'product':
       return null
   }
 }
 
 /** Does the way lead back to this junction, by itself or through others? @returns the names on the way, or null */
-function circleBy(id: number, first: Target, around: JunctionSurroundings): string[] | null {
+export function circleBy(id: number, first: Target, around: JunctionSurroundings): string[] | null {
   const seen = new Set<number>()
-  const walk = (target: Target): string[] | null => {
-    const next = junctionBehind(target, around)
+  const walk = (target: Target, from: number): string[] | null => {
+    const next = junctionBehind(target, from, around)
     if (next === null || seen.has(next)) return null
     if (next === id) return []
     seen.add(next)
     const there = around.junctions.get(next)
     for (const each of there?.targets ?? []) {
-      const found = walk(each)
+      const found = walk(each, next)
       if (found) return [there?.name ?? '', ...found]
     }
     return null
   }
-  return walk(first)
+  return walk(first, id)
 }
 
 /** Why nobody can be sent there; null when they can. */
-function faultOf(target: Target, around: JunctionSurroundings): string | null {
+function faultOf(id: number, target: Target, around: JunctionSurroundings): string | null {
   switch (target.to) {
     case 'nowhere':
       return 'Choose where it leads'
@@ -95,6 +99,8 @@ function faultOf(target: Target, around: JunctionSurroundings): string | null {
       return around.livePopUps.has(target.popUp) ? null : 'It leads to a pop-up that is not live'
     case 'junction':
       return around.junctions.has(target.junction) ? null : 'It leads to a junction that is not live'
+    case 'quiz':
+      return around.liveQuizzes.has(target.quiz) ? null : 'It leads to a quiz that is not live'
     case 'link':
       return around.namedLinks.has(target.link) ? null : 'It leads to a named link that was deleted'
     case 'web':
@@ -104,6 +110,9 @@ function faultOf(target: Target, around: JunctionSurroundings): string | null {
     case 'product':
       return 'It leads to a product that is not there'
     case 'nextStep':
+      return around.nextOf.has(id)
+        ? null
+        : 'It leads to the next step of a funnel, and there is none behind it'
     case 'path':
       return null
   }
@@ -116,15 +125,20 @@ export function proofOf({ rules }: JunctionContent, around: JunctionSurroundings
   return proveJunction(asked, { fields: around.fields, scorecards: around.cards })
 }
 
-/** Everything that would go wrong with a junction, errors first. @param id its own number */
+/**
+ * Everything that would go wrong with a junction, errors first.
+ * @param id its own number
+ * @param proof what is proved of its rules; null while nothing can be
+ */
 export function findingsOfJunction(
   id: number,
   content: JunctionContent,
   around: JunctionSurroundings,
+  proof: JunctionProof | null,
 ): Finding[] {
   const found: Finding[] = []
   for (const { part, target } of waysOf(content)) {
-    const fault = faultOf(target, around)
+    const fault = faultOf(id, target, around)
     if (fault) found.push(error(fault, part))
     const circle = circleBy(id, target, around)
     if (circle)
@@ -143,9 +157,9 @@ export function findingsOfJunction(
       found.push(error(`It asks about something that was deleted: ${gone.join(', ')}`, rule.id))
     if (leavesOf(rule.when).length === 0) found.push(advice('It asks nothing, and takes everybody', rule.id))
   }
-  for (const proof of proofOf(content, around)?.rules ?? []) {
-    const words = describeRuleProof(proof, content.rules, around)
-    if (words) found.push(error(words, proof.id))
+  for (const each of proof?.rules ?? []) {
+    const words = describeRuleProof(each, content.rules, around)
+    if (words) found.push(error(words, each.id))
   }
   const { strangers } = content
   if (strangers.go === 'form') {

@@ -45,18 +45,17 @@ function takersOf(prover: Prover, earlier: readonly AskedRule[], when: Condition
   return takers
 }
 
-function proveRule(prover: Prover, rules: readonly AskedRule[], at: number): RuleProof[] {
+/** What is proved of one rule by itself; who takes its people is asked when all are known. */
+function proveRule(prover: Prover, rules: readonly AskedRule[], at: number): RuleProof | null {
   const rule = rules[at]
-  if (!rule) return []
+  if (!rule) return null
   const { id, when } = rule
-  const earlier = rules.slice(0, at)
-  const reached = prover.prove(all([...earlier.map((each) => not(each.when)), when]))
-  if (reached.can === 'be') return [{ id, is: 'reached', example: reached.example }]
-  if (reached.can === 'maybe be') return [{ id, is: 'open' }]
+  const reached = prover.prove(all([...rules.slice(0, at).map((each) => not(each.when)), when]))
+  if (reached.can === 'be') return { id, is: 'reached', example: reached.example }
+  if (reached.can === 'maybe be') return { id, is: 'open' }
   const alone = prover.prove(when)
-  if (alone.can !== 'be') return [{ id, is: 'impossible' }]
-  const by = takersOf(prover, earlier, when).map((taker) => taker.id)
-  return [{ id, is: 'never', by, example: alone.example }]
+  if (alone.can === 'maybe be') return { id, is: 'open' }
+  return alone.can === 'be' ? { id, is: 'never', by: [], example: alone.example } : { id, is: 'impossible' }
 }
 
 /**
@@ -69,6 +68,7 @@ export function proveJunction(rules: readonly AskedRule[], known: Known): Juncti
     rules.map(({ when }) => when),
     known,
   )
+  const proved = rules.flatMap((_rule, at) => proveRule(prover, rules, at) ?? [])
   const untaken: Fact[][] = []
   const left = rules.map(({ when }) => not(when))
   let more = false
@@ -82,7 +82,11 @@ export function proveJunction(rules: readonly AskedRule[], known: Known): Juncti
     if (next.example.length === 0) break
   }
   return {
-    rules: rules.flatMap((_rule, at) => proveRule(prover, rules, at)),
+    rules: proved.map((each, at) => {
+      const rule = rules[at]
+      if (each.is !== 'never' || !rule) return each
+      return { ...each, by: takersOf(prover, rules.slice(0, at), rule.when).map(({ id }) => id) }
+    }),
     untaken: untaken.sort((a, b) => a.length - b.length),
     more,
   }

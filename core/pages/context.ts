@@ -28,6 +28,8 @@ export interface PageContext {
   business: { name: string; postalAddress: string; zone: string }
   /** The address that a target leads to for this reader; null while it leads nowhere. */
   hrefOf: (target: Target) => string | null
+  /** Origins to which a target may lead a form, at once or by a redirect: the browser asks whether the page allows it. */
+  originsOf: (target: Target) => readonly string[]
   pictureOf: (id: number) => PictureFiles | null
   /** The picture that a shared detail is. */
   detailPicture: (detail: number) => number | null
@@ -41,6 +43,8 @@ export interface PageContext {
   known: KnownReader | null
   /** A form that visitors can use; null while it is a draft. */
   formOf: (id: number) => ShownForm | null
+  /** A quiz that visitors can take, with the address of its frame; null while it is a draft. */
+  quizOf: (id: number) => { name: string; frame: string } | null
   shows: (people: Condition) => boolean
   /** Hosts whose videos may be shown. */
   videoHosts: readonly string[]

@@ -23,6 +23,7 @@ export interface Surroundings {
   livePopUps: ReadonlySet<number>
   namedLinks: ReadonlySet<number>
   liveJunctions: ReadonlySet<number>
+  liveQuizzes: ReadonlySet<number>
   videoHosts: readonly string[]
   /** Keys of the merge fields that there are. */
   mergeNames: ReadonlySet<string>
@@ -39,7 +40,10 @@ const advice = (words: string, part: string | null = null): Finding => ({ level:
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 
 /** What is wrong with one block by itself. */
-function findingsOfBlock(block: Block, { videoHosts, liveForms, pictureDetails }: Surroundings): Finding[] {
+function findingsOfBlock(
+  block: Block,
+  { videoHosts, liveForms, liveQuizzes, pictureDetails }: Surroundings,
+): Finding[] {
   switch (block.kind) {
     case 'picture':
       if (block.detail !== null && !pictureDetails.has(block.detail))
@@ -60,6 +64,9 @@ function findingsOfBlock(block: Block, { videoHosts, liveForms, pictureDetails }
     case 'form':
       if (block.form === null) return [error('Choose a form', block.id)]
       return liveForms.has(block.form) ? [] : [error('Publish the form that stands here first', block.id)]
+    case 'quiz':
+      if (block.quiz === null) return [error('Choose a quiz', block.id)]
+      return liveQuizzes.has(block.quiz) ? [] : [error('Publish the quiz that stands here first', block.id)]
     case 'video': {
       if (block.source === null) return [error('Choose a video, or remove this one', block.id)]
       if (block.source.from === 'file')
@@ -149,6 +156,8 @@ export function findingsOfDocument(document: BlockDocument, around: Surroundings
         return [error(`“${label}” leads by a named link that was deleted`, block)]
       if (target.to === 'junction' && !around.liveJunctions.has(target.junction))
         return [advice(`“${label}” leads to a junction that is not live`, block)]
+      if (target.to === 'quiz' && !around.liveQuizzes.has(target.quiz))
+        return [advice(`“${label}” leads to a quiz that is not live`, block)]
       if (target.to !== 'page' || around.livePages.has(target.page)) return []
       const name = around.pageNames[target.page]
       return [

@@ -55,7 +55,7 @@ export const offeredPurposes = pagePurpose.options.filter((each) => !purposes[ea
 /** First parts of a path that the install itself answers to, also on a domain of the business. */
 const taken = new Set([
   'api', 'app', 'assets', 'confirm', 'confirm-again', 'contact-card', 'embed', 'files', 'forms', 'go', 'healthz', 'j', 'l', 'media', 'p', 'pictures',
-  'preferences', 'preview', 'robots', 'seen', 'sitemap', 'unsubscribe',
+  'preferences', 'preview', 'q', 'robots', 'seen', 'sitemap', 'unsubscribe',
 ]) // prettier-ignore
 
 /** The path of a page: lower case letters, digits and hyphens, with slashes between its parts. */

@@ -7,6 +7,7 @@ import {
   lessonList,
   ownHtml,
   priceCard,
+  quiz,
   socialLinks,
   spacer,
 } from './blocks/actions.ts'
@@ -21,6 +22,7 @@ const pageBlocks: { [K in BlockKind]: PageBlock<Block<K>> } = {
   picture,
   button,
   form,
+  quiz,
   list,
   quotes,
   questions,

@@ -173,6 +173,7 @@ describe('the checks of a page', () => {
     livePopUps: new Set([1]),
     namedLinks: new Set(),
     liveJunctions: new Set<number>(),
+    liveQuizzes: new Set<number>(),
     videoHosts: ['films.example'],
     mergeNames: new Set(['first name']),
     moments: new Map(),

@@ -32,6 +32,8 @@ const context: PageContext = {
     { page: 2, title: 'Second', is: 'locked', at: null, words: 'opens 2 days after you begin' },
   ],
   reader: readerValues(noMergeFields, null),
+  quizOf: () => null,
+  originsOf: (target) => (target.to === 'web' ? [new URL(target.url).origin] : []),
   detailPicture: (detail) => (detail === 5 ? 1 : null),
   known: null,
   formOf: (id) =>

@@ -105,9 +105,13 @@ export const sectionsHtml = ({ document }: Pick<PageContent, 'document'>, contex
 export const mainHtml = (content: Pick<PageContent, 'document'>, context: PageContext): Html =>
   html`<main>${sectionsHtml(content, context)}</main>`
 
+/** A main part with head and foot of the site around it. @param bare without them */
+export const framedHtml = (main: Html, context: PageContext, bare = false): Html =>
+  bare ? main : html`${headerHtml(context)} ${main} ${footerHtml(context)}`
+
 /** What stands in the body of a page: the same on the public site and in the editor's sheet. */
 export const bodyHtml = ({ document }: Pick<PageContent, 'document'>, context: PageContext): Html =>
-  html`${headerHtml(context)} ${mainHtml({ document }, context)} ${footerHtml(context)}`
+  framedHtml(mainHtml({ document }, context), context)
 
 /** What a page must be allowed, all its blocks together. */
 export function needsOf({ document }: Pick<PageContent, 'document'>, context: PageContext): Required<Needs> {

@@ -1,7 +1,7 @@
 import { Html, html } from '../html.ts'
 import type { Needs, PageContext } from './context.ts'
 import type { PageContent } from './page.ts'
-import { bodyHtml, needsOf, styleOf } from './render.ts'
+import { bodyHtml, framedHtml, needsOf, styleOf } from './render.ts'
 
 /** What stands in the head of a page beyond what its version says. */
 export interface PageHead {
@@ -41,12 +41,37 @@ const bannerHtml = ({ words, policyHref, scripts }: NonNullable<PageHead['consen
     <button type="button" class="btn" data-consent="no">Do not allow</button>
   </div>`
 
-/** A whole page of the public site: complete without its script. */
-export function wholePage(content: PageContent, head: PageHead, context: PageContext): WholePage {
-  const style = styleOf(content, context)
+/** What stands in the main part in the place of a document, or around it. */
+export interface OwnMain {
+  html: Html
+  css: string
+  scriptUrl: string | null
+  /** Origins to which its forms may lead on. */
+  forms: readonly string[]
+  /** Without head and foot of the site: for a frame. */
+  bare: boolean
+}
+
+/**
+ * A whole page of the public site: complete without its script.
+ * @param own what stands in the main part besides the document, where there is something
+ */
+export function wholePage(
+  content: PageContent,
+  head: PageHead,
+  context: PageContext,
+  own: OwnMain | null = null,
+): WholePage {
+  const style = `${styleOf(content, context)}${own?.css ?? ''}`
   const needs = needsOf(content, context)
+  const body = own
+    ? framedHtml(html`<main>${own.html}</main>`, context, own.bare)
+    : bodyHtml(content, context)
   const { title, description, sharing, listed, language } = content
   const script = needs.script || head.consent !== null
+  const ownScript = own?.scriptUrl ?? null
+  // Whatever frames it has pop-ups of its own.
+  const popUps = own?.bare ? null : head.popUps
   const { markup } = html`<!doctype html>
     <html lang="${language}">
       <head>
@@ -66,13 +91,20 @@ export function wholePage(content: PageContent, head: PageHead, context: PageCon
         ${new Html(head.code)} ${new Html(`<style>${style}</style>`)}
       </head>
       <body>
-        ${bodyHtml(content, context)}${
+        ${body}${
           head.consent && bannerHtml(head.consent)
         }${script && html`<script src="${head.scriptUrl}" defer></script>`}${
-          head.popUps &&
-          html`<script src="${head.popUps.scriptUrl}" data-rules="${head.popUps.rules}" defer></script>`
-        }
+          ownScript !== null && html`<script src="${ownScript}" defer></script>`
+        }${popUps && html`<script src="${popUps.scriptUrl}" data-rules="${popUps.rules}" defer></script>`}
       </body>
     </html>`
-  return { markup, style, needs: { ...needs, script: script || head.popUps !== null } }
+  return {
+    markup,
+    style,
+    needs: {
+      ...needs,
+      forms: [...new Set([...needs.forms, ...(own?.forms ?? [])])],
+      script: script || popUps !== null || ownScript !== null,
+    },
+  }
 }

@@ -41,7 +41,7 @@ export const createField = (
 /** A thing that is known by its name only, as long as its part of the product is not there. */
 export const createNamed = (
   q: Queries,
-  table: 'product' | 'quiz' | 'live_session',
+  table: 'product' | 'live_session',
   name: string,
   at: Date,
 ): Promise<number> => insert(q, `insert into ${table} (name, created_at) values ($1, $2)`, [name, at])

@@ -40,7 +40,7 @@ interface Began {
 /** What drafts must know of a kind of thing. */
 export interface DraftKind<Content> {
   /** Its versions stand in `<table>_version`, who is at it in `<table>_editor`. */
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction'
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz'
   /** As in “This page”. */
   word: string
   shape: z.ZodType<Content>

@@ -33,7 +33,7 @@ export function sharedDetail({ content, ...row }: DetailRow): SharedDetail {
     : { ...row, ...read }
 }
 
-/** Loads what texts can name besides what everybody has. Archived fields stay, for texts that name them. */
+/** Loads what texts can name besides what everybody has. Archived fields and junctions stay, for texts that name them. */
 export async function loadMergeFields(q: Queries): Promise<MergeFields> {
   const own = await q.rows<MergeFields['own'][number]>(
     `select id, name, kind, options, to_json(former_names) "formerNames" from field order by name_key`,
@@ -42,7 +42,8 @@ export async function loadMergeFields(q: Queries): Promise<MergeFields> {
     `select id, name, content, to_json(former_names) "formerNames" from shared_detail order by name_key`,
   )
   const junctions = await q.rows<MergeFields['junctions'][number]>(
-    `select name, path, to_json(former_names) "formerNames" from junction where archived_at is null order by lower(name)`,
+    `select path, to_json(array(select path from junction_former_path where junction_id = id)) "formerPaths"
+     from junction order by path`,
   )
   return { own, details: details.map(sharedDetail), junctions }
 }
@@ -105,6 +106,6 @@ export async function listMergeFields(q: Queries, person: number | null): Promis
     ...fields.details
       .filter(({ kind }) => kind !== 'picture')
       .map(({ name, kind }) => choice(name, 'detail', formatsOf(kind === 'moment' ? 'moment' : 'text'))),
-    ...fields.junctions.map(({ name }) => choice(mergeNameOfJunction(name), 'junction', [])),
+    ...fields.junctions.map(({ path }) => choice(mergeNameOfJunction(path), 'junction', [])),
   ]
 }

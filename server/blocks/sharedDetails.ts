@@ -31,14 +31,21 @@ export function mentionedIn(
   return found
 }
 
-/** Where each of these details is used, in words. */
-async function usesOfDetails(q: Queries, details: readonly DetailRow[]): Promise<Map<number, string[]>> {
+/** Every document whose texts name fields, or that shows the picture of a detail, with what it names. */
+export async function documentsNaming(
+  q: Queries,
+): Promise<({ place: string } & ReturnType<typeof mentionedIn>)[]> {
   const documents = await q.rows<{ place: string; content: unknown }>(
     `with ${currentDocuments}
      select place, content from document
      where content::text like '%{%"mergeField"%' or content::text ~ '"[^"]*\\{[^"{}]+\\}' or content::text like '%"detail": %'`,
   )
-  const mentions = documents.map(({ place, content }) => ({ place, ...mentionedIn(content) }))
+  return documents.map(({ place, content }) => ({ place, ...mentionedIn(content) }))
+}
+
+/** Where each of these details is used, in words. */
+async function usesOfDetails(q: Queries, details: readonly DetailRow[]): Promise<Map<number, string[]>> {
+  const mentions = await documentsNaming(q)
   return new Map(
     details.map(({ id, name, formerNames }) => {
       const keys = [name, ...formerNames].map(fieldKey)

@@ -68,13 +68,13 @@ export async function askForConfirmations(q: Queries, all: readonly Asking[]): P
   if (asking.length === 0) return
   const stored = await q.rows<{ id: number }>(
     `insert into confirmation (contact_id, form_id, form_version, page_id, page_version, site, source, answers, sender_ip,
-       state_before, asked_at, token)
+       state_before, asked_at, token, take_id)
      select * from jsonb_to_recordset($1::jsonb) t (contact_id bigint, form_id bigint, form_version integer, page_id bigint,
        page_version integer, site text, source jsonb, answers jsonb, sender_ip inet, state_before text, asked_at timestamptz,
-       token text) returning id`,
+       token text, take_id bigint) returning id`,
     [
       JSON.stringify(
-        asking.map(({ contact, asked: { form, place, source, answers, ip }, token, at }) => ({
+        asking.map(({ contact, asked: { form, place, source, answers, ip, take }, token, at }) => ({
           contact_id: contact.id,
           form_id: form.id,
           form_version: form.version,
@@ -87,6 +87,7 @@ export async function askForConfirmations(q: Queries, all: readonly Asking[]): P
           state_before: stateBefore(contact, beforeOf.get(contact.id)),
           asked_at: new Date(at).toISOString(),
           token,
+          take_id: take ?? null,
         })),
       ),
     ],

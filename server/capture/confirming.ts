@@ -6,6 +6,7 @@ import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
+import { finishTake } from '../quizzes/finishing.ts'
 import { confirmationLasts } from './confirmations.ts'
 import { fulfilForms, type AskedFor, type Place } from './fulfilment.ts'
 import { formVersion, type PublishedForm } from './publishedForms.ts'
@@ -21,6 +22,7 @@ interface Stored {
   site: string | null
   source: Source
   answers: AskedFor['answers']
+  take: number | null
   confirmed: boolean
   at: Instant
 }
@@ -42,7 +44,7 @@ async function confirmationOf(platform: Platform, q: Queries, id: number | undef
   const found = id
     ? await q.row<Stored>(
         `select confirmation.id, contact_id contact, form_id form, form_version as version, page_id page, page.name "pageName",
-           page_version "pageVersion", site, source, answers, confirmed_at is not null confirmed,
+           page_version "pageVersion", site, source, answers, take_id take, confirmed_at is not null confirmed,
            floor(extract(epoch from asked_at) * 1000)::bigint at
          from confirmation left join page on page.id = page_id where confirmation.id = $1`,
         [id],
@@ -142,5 +144,8 @@ async function comeTrue(
       described: false,
     },
   ])
+  // Whoever says yes by their own mail is surely the one.
+  if (asked.take !== null)
+    await finishTake(platform, tx, { take: asked.take, contact: whose.id, at, trusted: true })
   await announce(tx, 'audience')
 }

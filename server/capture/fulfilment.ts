@@ -29,6 +29,8 @@ export interface AskedFor {
   answers: Omit<Answers, 'address'>
   source: Source
   ip: string | null
+  /** The take of a quiz by which the address was asked for. */
+  take?: number
 }
 
 /** A form that counts, with whom it is about. */

@@ -9,6 +9,7 @@ import { personNow } from '../audience/people/contacts.ts'
 import { addressHash } from '../audience/people/suppression.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
+import { finishTake } from '../quizzes/finishing.ts'
 import { askForConfirmations } from './confirmations.ts'
 import { fulfilForms, newContactOf, type AskedFor } from './fulfilment.ts'
 
@@ -16,6 +17,9 @@ const hour = 3_600_000
 
 /** What one address asks of one form is sent at most so often: a stranger must not fill somebody's mailbox. */
 const deliveryPause = hour
+
+/** Who sends a form again so soon has pressed twice, or gone back; later it may be somebody else at that browser. */
+const pressedAgain = 10 * 60_000
 
 /** A form as somebody sent it. */
 export interface Sending extends AskedFor {
@@ -69,6 +73,8 @@ interface Circumstances {
   /** Has it asked this form for something a short time ago? Sendings that led to nothing do not count. */
   justAsked: boolean
   fromSource: number
+  /** Whom a repeated sending is about, and whether it was the first time that put them on the list. */
+  sent: { contact: number; added: boolean } | null
 }
 
 /** What else decides about each sending, in one statement. */
@@ -85,8 +91,12 @@ async function circumstancesOf(
        exists (select from suppression where address_hash = hash) suppressed,
        exists (select from form_sending where address_hash = hash and form_id = form and at > $5 and contact_id is not null
          and form_sending.token <> given.token) "justAsked",
-       case when $6 then (select count(*) from form_sending where source_ip = ip and at > $7) else 0 end "fromSource"
-     from unnest($1::text[], $2::bigint[], $3::bytea[], $4::inet[]) with ordinality given (token, form, hash, ip, n)
+       case when $6 then (select count(*) from form_sending where source_ip = ip and at > $7) else 0 end "fromSource",
+       (select json_build_object('contact', contact.id, 'added', contact.created_at = form_sending.at and form_sending.at > $9)
+         from form_sending join contact on address_key = key
+         where form_sending.token = given.token and address_hash = hash) sent
+     from unnest($1::text[], $2::bigint[], $3::bytea[], $4::inet[], $8::text[]) with ordinality
+       given (token, form, hash, ip, key, n)
      order by n`,
     [
       sendings.map(({ token }) => token),
@@ -96,6 +106,8 @@ async function circumstancesOf(
       new Date(now - deliveryPause),
       unsure,
       new Date(now - hour),
+      sendings.map(({ answers }) => answers.address.key),
+      new Date(now - pressedAgain),
     ],
   )
 }
@@ -145,7 +157,13 @@ export async function takeForms(platform: Platform, sendings: readonly Sending[]
     const now = clock.now()
     const circumstances = await circumstancesOf(tx, sendings, hashes, now)
     const all = sendings.map((sending, i) => {
-      const about = circumstances[i] ?? { use: 'used', suppressed: true, justAsked: true, fromSource: 0 }
+      const about = circumstances[i] ?? {
+        use: 'used',
+        suppressed: true,
+        justAsked: true,
+        fromSource: 0,
+        sent: null,
+      }
       const waits = asksToConfirm(sending, about)
       // Whose form counts at once, if they are new.
       const known = waits || about.suppressed ? undefined : newContactOf(sending)
@@ -165,10 +183,10 @@ export async function takeForms(platform: Platform, sendings: readonly Sending[]
         ? [{ ...rest, sending, contact, at: personNow(clock, contact) }]
         : []
     })
-    const about = new Map(decided.map(({ sending, contact }) => [sending.token, contact.id]))
+    const decidedOf = new Map(decided.map(({ sending, contact }) => [sending.token, contact.id]))
     await useTokens(
       tx,
-      fresh.map(({ sending, hash }) => ({ sending, hash, contact: about.get(sending.token) ?? null })),
+      fresh.map(({ sending, hash }) => ({ sending, hash, contact: decidedOf.get(sending.token) ?? null })),
       new Date(now),
     )
     const counting = decided.filter(countsAtOnce)
@@ -183,6 +201,11 @@ export async function takeForms(platform: Platform, sendings: readonly Sending[]
         described: contact.isNew,
       })),
     )
+    for (const { sending, contact, at } of counting)
+      if (sending.take !== undefined) {
+        const trusted = sending.proven || contact.isNew
+        await finishTake(platform, tx, { take: sending.take, contact: contact.id, at, trusted })
+      }
     const asking = decided.filter((each) => !counting.includes(each))
     await recordActivities(
       tx,
@@ -194,11 +217,13 @@ export async function takeForms(platform: Platform, sendings: readonly Sending[]
       tx,
       asking.map(({ sending, contact, at }) => ({ contact, asked: sending, token: sending.token, at })),
     )
-    return all.map(({ sending, waits, circumstances: { use, suppressed } }): Taken => {
+    return all.map(({ sending, waits, circumstances: { use, suppressed, sent } }): Taken => {
       if (use === 'used') return 'used'
-      const contact = contactOf.get(sending.token)
-      const added = contact?.isNew && !suppressed && !waits ? contact.id : null
-      return { added, waits, contact: contact?.id ?? null }
+      // Who presses twice gets the second answer: it says the same as the first.
+      const found = contactOf.get(sending.token)
+      const about = found ? { contact: found.id, added: found.isNew } : sent
+      const isAdded = about?.added === true && !suppressed && !waits
+      return { added: isAdded ? about.contact : null, waits, contact: about?.contact ?? null }
     })
   })
 }

@@ -24,7 +24,7 @@ export interface Database extends Queries {
   sequelize: Sequelize
   /**
    * The same for a statement that is asked hundreds of times a second: each connection plans it once (PostgreSQL's
-   * PREPARE). At 500 a second that is a third of the work of looking up one person.
+   * PREPARE), instead of at every asking.
    * @param name of the statement: another text needs another one
    */
   prepared: (name: string) => Pick<Queries, 'rows'>

@@ -6,11 +6,11 @@ import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
 import type { Platform } from '../platform.ts'
 
-/** A path of this install as an address: who follows it is known, when it leads to a page or a junction of ours. */
+/** A path of this install as an address: who follows it is known, when it leads to a page, a quiz or a junction of ours. */
 export const markedAddress = (platform: Platform, path: string, contact: number | null): string => {
   // Who follows a link of our email to a page of ours is known there, and nowhere else.
   const mark =
-    contact !== null && /^\/[pj]\//.test(path) && !path.includes('?')
+    contact !== null && /^\/[pjq]\//.test(path) && !path.includes('?')
       ? `?me=${readerMark(platform, contact)}`
       : ''
   return `${platform.settings.publicUrl}${path}${mark}`
@@ -38,6 +38,10 @@ export async function linkAddress(
     case 'page': {
       const page = await q.row<{ path: string }>('select path from page where id = $1', [target.page])
       return page ? markedAddress(platform, `/p/${page.path}`, contact) : null
+    }
+    case 'quiz': {
+      const quiz = await q.row<{ path: string }>('select path from quiz where id = $1', [target.quiz])
+      return quiz ? markedAddress(platform, `/q/${quiz.path}`, contact) : null
     }
     case 'junction': {
       const junction = await q.row<{ path: string }>('select path from junction where id = $1', [

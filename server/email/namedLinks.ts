@@ -10,6 +10,7 @@ import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import { usesOf } from '../pages/usage.ts'
 import type { Platform } from '../platform.ts'
+import { leadsByLink } from '../junctions/surroundings.ts'
 import { linkAddress } from './linkAddress.ts'
 import { namedLink } from './namedLink.ts'
 import { applyActions } from './linkActions.ts'
@@ -37,12 +38,18 @@ export async function listNamedLinks(q: Queries): Promise<NamedLinkView[]> {
 /** What both emails and pages can lead to. */
 const leadsSomewhere: ReadonlySet<TargetKind> = new Set(['page', 'file', 'web', 'path', 'junction'])
 
-async function refuseOpen(q: Queries, { target, actions }: NamedLinkEdit): Promise<void> {
+async function refuseOpen(q: Queries, id: number | null, { target, actions }: NamedLinkEdit): Promise<void> {
   if (!leadsSomewhere.has(target.to))
     throw new Problem(
       422,
       'Choose where it leads',
       'A named link leads to a page, a file, a junction or an address.',
+    )
+  if (id !== null && target.to === 'junction' && (await leadsByLink(q, target.junction, id)))
+    throw new Problem(
+      422,
+      'This would lead round in a circle',
+      'That junction leads on by this very link. Choose something else, there or here.',
     )
   const known = await loadKnownThings(q)
   if (actions.some((action) => isLinkActionOpen(action, known)))
@@ -58,7 +65,7 @@ const taken = (name: string): Problem =>
 
 /** @throws Problem 409, 422 */
 export async function createNamedLink(q: Queries, edit: NamedLinkEdit, { by, at }: Doing): Promise<number> {
-  await refuseOpen(q, edit)
+  await refuseOpen(q, null, edit)
   const row = await q.row<{ id: number }>(
     `insert into named_link (name, target, actions, changed_at, changed_by) values ($1, $2, $3, $4, $5)
      on conflict (name_key) do nothing returning id`,
@@ -76,7 +83,7 @@ export async function saveNamedLink(
   edit: NamedLinkEdit,
   { by, at }: Doing,
 ): Promise<void> {
-  await refuseOpen(q, edit)
+  await refuseOpen(q, id, edit)
   if (await q.row('select from named_link where name_key = lower($1) and id <> $2', [edit.name, id]))
     throw taken(edit.name)
   const row = await q.row(

@@ -26,6 +26,8 @@ const site: Site = {
   popUps: [],
   media: new Set(),
   junctions: new Map(),
+  quizzes: new Map(),
+  namedLinks: new Map(),
   funnels: [],
   courses: new Map(),
 }

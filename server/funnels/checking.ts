@@ -2,7 +2,7 @@ import { documentLinks, walk } from '../../core/blocks/walk.ts'
 import {
   checkFunnel,
   type CheckedForm,
-  type CheckedJunction,
+  type CheckedSorter,
   type CheckedPage,
   type CheckedStation,
 } from '../../core/funnels/departureCheck.ts'
@@ -21,12 +21,13 @@ import { checkEmails, type EmailCheck } from '../email/emailDrafts.ts'
 import { findingsOfFollowups } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
 import { checkJunction } from '../junctions/junctionDrafts.ts'
+import { checkQuiz } from '../quizzes/quizDrafts.ts'
 import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
 import { waitingIn } from './fileSlots.ts'
-import { junctionsOn } from './junctionsOn.ts'
-import { formsOn, hangingFollowups } from './hangingFollowups.ts'
+import { formsOfQuizzes, sortersOn, type SorterKind } from './sortersOn.ts'
+import { formsOn, hangingBelow } from './hangingFollowups.ts'
 
 interface PageRow {
   id: number
@@ -111,14 +112,16 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   const ids = line.flatMap(pagesOf)
   const rows = await readPages(q, ids, id)
   const formsOf = await formsOn(q, ids)
-  const hanging = await hangingFollowups(q, ids, formsOf, followups)
-  const below = [...new Map([...hanging.values()].flat().map((each) => [each.id, each])).values()]
+  const hanging = await hangingBelow(q, line, formsOf, followups)
+  const below = [...new Map(hanging.all.map((each) => [each.id, each])).values()]
   const emailNames = new Map(below.flatMap((each) => each.emails).map((email) => [email.id, email.name]))
   const site = await loadSite(q)
   const emails = await checkEmails(q, [...emailNames.keys()], at, site)
   const written = new Map(emails.map((email) => [email.id, email]))
   const forms = new Map(
-    (await readForms(q, [...new Set([...formsOf.values()].flat())])).map((form) => [form.id, form]),
+    (
+      await readForms(q, [...new Set([...[...formsOf.values()].flat(), ...(await formsOfQuizzes(q, line))])])
+    ).map((form) => [form.id, form]),
   )
 
   // What goes live with the funnel counts as live before.
@@ -129,19 +132,21 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     ...now.liveForms,
     ...[...forms.values()].filter(goesLive).map((form) => form.id),
   ])
-  const onLine = await junctionsOn(q, line, at)
-  const liveJunctions = new Set([
-    ...now.liveJunctions,
-    ...[...onLine.values()].filter(goesLive).map((junction) => junction.id),
-  ])
-  const around = { ...now, livePages, liveForms, liveJunctions }
-  const junctions = new Map<number, CheckedJunction & { name: string }>()
-  for (const { id: junction, name, state: is } of onLine.values())
-    junctions.set(junction, {
-      id: junction,
+  const onLine = await sortersOn(q, line, at)
+  const goingLive = (kind: SorterKind): number[] =>
+    [...onLine.values()].filter((each) => each.kind === kind && goesLive(each)).map((each) => each.id)
+  const liveJunctions = new Set([...now.liveJunctions, ...goingLive('junction')])
+  const liveQuizzes = new Set([...now.liveQuizzes, ...goingLive('quiz')])
+  const around = { ...now, livePages, liveForms, liveJunctions, liveQuizzes }
+  const sorters = new Map<string, CheckedSorter & { name: string }>()
+  for (const [key, { kind, id: sorter, name, state: is }] of onLine)
+    sorters.set(key, {
+      kind,
+      id: sorter,
       name,
       state: is,
-      findings: await checkJunction(q, junction, livePages),
+      findings:
+        kind === 'quiz' ? await checkQuiz(q, sorter, around) : await checkJunction(q, sorter, livePages),
     })
   const own: FunnelFinding[] = []
   const aroundForms = { ...(await loadFormSurroundings(q)), livePages, liveJunctions }
@@ -165,7 +170,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
         otherFunnels: others,
         findings: findingsOf(row.content, row.purpose, around),
         forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
-        followups: (hanging.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
+        followups: (hanging.pages.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
           ...each,
           leads: sent.flatMap((email) =>
             documentLinks(written.get(email.id)?.content.document ?? { sections: [] }).map(
@@ -179,12 +184,11 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   )
   const stations = line.map((each): CheckedStation => {
     if (each.kind === 'outside') return { id: each.id, title: each.name, kind: 'outside', page: null }
-    if (each.kind === 'junction') {
-      const junction = junctions.get(each.junction) ?? null
-      return { id: each.id, title: junction?.name ?? '', kind: 'junction', page: null, junction }
+    if (each.kind === 'junction' || each.kind === 'quiz') {
+      const of = each.kind === 'quiz' ? each.quiz : each.junction
+      const sorter = sorters.get(`${each.kind} ${of}`) ?? null
+      return { id: each.id, title: sorter?.name ?? '', kind: each.kind, page: null, sorter }
     }
-    // Quizzes come with their part of the product: until then one that is named is not there.
-    if (each.kind !== 'page') return { id: each.id, title: each.kind, kind: 'page', page: null }
     const page = pages.get(each.page) ?? null
     const other = each.other && { other: pages.get(each.other.page) ?? null }
     return { id: each.id, title: page?.name ?? '', kind: 'page', page, ...other }

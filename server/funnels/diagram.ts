@@ -7,8 +7,8 @@ import type { Queries } from '../database/connect.ts'
 import { previewPath } from '../pages/previews.ts'
 import type { Platform } from '../platform.ts'
 import { funnelById, type Funnel } from './funnels.ts'
-import { junctionsOn } from './junctionsOn.ts'
-import { formsOn, hangingFollowups } from './hangingFollowups.ts'
+import { sortersOn } from './sortersOn.ts'
+import { formsOn, hangingBelow } from './hangingFollowups.ts'
 import { countVisits } from './visitCounts.ts'
 
 const day = 86_400_000
@@ -56,6 +56,7 @@ const gone: Track = {
   preview: null,
   page: null,
   junction: null,
+  quiz: null,
   purpose: null,
 }
 
@@ -83,7 +84,7 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
   const [read, { visitors, passages }, hanging] = await Promise.all([
     readPages(q, ids, since),
     countVisits(q, own, since),
-    formsOn(q, ids).then((forms) => hangingFollowups(q, ids, forms, followups)),
+    formsOn(q, ids).then((forms) => hangingBelow(q, line, forms, followups)),
   ])
   const pages = new Map(read.map((page) => [page.id, page]))
   const track = (id: number): Track => {
@@ -96,13 +97,14 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
       state,
       page: page.id,
       junction: null,
+      quiz: null,
       url: `${settings.publicUrl}/p/${path}`,
       preview: previewPath(platform, page.id),
       visitors: visitors.get(id) ?? 0,
       contacts,
     }
   }
-  const junctions = await junctionsOn(q, line, since)
+  const sorters = await sortersOn(q, line, since)
   const stations = line.map((each): StationView => {
     if (each.kind === 'outside')
       return {
@@ -114,28 +116,27 @@ export async function viewFunnel(platform: Platform, id: number, days: number): 
         other: null,
         followups: [],
       }
-    if (each.kind === 'junction') {
-      const junction = junctions.get(each.junction)
+    if (each.kind === 'junction' || each.kind === 'quiz') {
+      const id = each.kind === 'quiz' ? each.quiz : each.junction
+      const sorter = sorters.get(`${each.kind} ${id}`)
       return {
         ...gone,
-        title: 'a junction that was deleted',
-        ...(junction && {
-          title: junction.name,
-          state: junction.state,
-          url: `${settings.publicUrl}/j/${junction.path}`,
-          visitors: junction.passed,
+        title: `a ${each.kind} that was deleted`,
+        ...(sorter && {
+          title: sorter.name,
+          state: sorter.state,
+          url: `${settings.publicUrl}${sorter.path}`,
+          visitors: sorter.passed,
         }),
         id: each.id,
-        junction: each.junction,
+        [each.kind]: id,
         other: null,
-        followups: [],
+        followups: (hanging.sorters.get(`${each.kind} ${id}`) ?? []).map(({ own: _, ...shown }) => shown),
       }
     }
-    // Quizzes come with their part of the product: until then one that is named is not there.
-    if (each.kind !== 'page') return { ...gone, id: each.id, other: null, followups: [] }
     const below = new Map(
       pagesOf(each)
-        .flatMap((page) => hanging.get(page) ?? [])
+        .flatMap((page) => hanging.pages.get(page) ?? [])
         .map((one) => [one.id, one]),
     )
     return {

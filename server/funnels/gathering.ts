@@ -9,6 +9,7 @@ import { pageContent, type PagePurpose } from '../../core/pages/page.ts'
 import { formContent } from '../../core/capture/form.ts'
 import { popUpContent } from '../../core/capture/popUp.ts'
 import { junctionContent } from '../../core/junctions/junction.ts'
+import { quizContent } from '../../core/quizzes/quiz.ts'
 import { emailContent } from '../../core/email/email.ts'
 import { program } from '../../core/followups/program.ts'
 import { mentionedIn } from '../blocks/sharedDetails.ts'
@@ -17,7 +18,7 @@ import { databaseStore } from '../capture/fileStore.ts'
 import type { Queries } from '../database/connect.ts'
 import { pictureBytes } from '../pages/pictures.ts'
 import { funnelById } from './funnels.ts'
-import { formsOn, hangingFollowups } from './hangingFollowups.ts'
+import { formsOn, hangingBelow } from './hangingFollowups.ts'
 
 /** What is left out of a file: nothing; the bytes of pictures and files; or all that a copy shares with what it is of. */
 export type Gathering = 'whole' | 'withoutMedia' | 'own'
@@ -31,7 +32,7 @@ interface Written {
 /** The newest versions of things of a kind. */
 const written = (
   q: Queries,
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction',
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz',
   ids: readonly number[],
 ): Promise<Written[]> =>
   q.rows<Written>(
@@ -46,26 +47,36 @@ const idsOf = (kind: NumberedKind, ...contents: readonly unknown[]): number[] =>
   ),
 ]
 
-/** Junctions that it leads by, with those that these lead to. */
-async function gatherJunctions(q: Queries, file: FunnelFile): Promise<void> {
-  for (;;) {
-    const known = new Set(file.junctions.map(({ id }) => id))
-    const more = idsOf('junctions', file).filter((id) => !known.has(id))
-    const found = await written(q, 'junction', more)
-    if (found.length === 0) return
+/** Quizzes and junctions that it leads by, with those that these lead to. */
+async function gatherSorters(q: Queries, file: FunnelFile): Promise<void> {
+  const labelled = async (table: 'junction' | 'quiz', ids: readonly number[]) => {
     const rows = await q.rows<{ id: number; labels: string[] }>(
-      'select id, to_json(labels) labels from junction where id = any($1)',
-      [more],
+      `select id, to_json(labels) labels from ${table} where id = any($1)`,
+      [ids],
     )
     const labelsOf = new Map(rows.map(({ id, labels }) => [id, labels]))
-    for (const { id, name, content } of found)
-      file.junctions.push({
-        id,
-        name,
-        labels: labelsOf.get(id) ?? [],
-        content: junctionContent.parse(content),
-      })
+    return (await written(q, table, ids)).map((each) => ({ ...each, labels: labelsOf.get(each.id) ?? [] }))
   }
+  for (;;) {
+    const isNew = (list: 'junctions' | 'quizzes'): number[] => {
+      const known = new Set(file[list].map(({ id }) => id))
+      return idsOf(list, file).filter((id) => !known.has(id))
+    }
+    const junctions = await labelled('junction', isNew('junctions'))
+    const quizzes = await labelled('quiz', isNew('quizzes'))
+    if (junctions.length + quizzes.length === 0) return
+    for (const each of junctions)
+      file.junctions.push({ ...each, content: junctionContent.parse(each.content) })
+    for (const each of quizzes) file.quizzes.push({ ...each, content: quizContent.parse(each.content) })
+  }
+}
+
+/** Forms by which quizzes ask for the address, and junctions for who comes. */
+async function gatherAskedForms(q: Queries, file: FunnelFile): Promise<void> {
+  const known = new Set(file.forms.map(({ id }) => id))
+  const more = idsOf('forms', file.quizzes, file.junctions).filter((id) => !known.has(id))
+  for (const each of await written(q, 'form', more))
+    file.forms.push({ ...each, content: formContent.parse(each.content) })
 }
 
 /** What stands on the line and hangs below it, as it is written now. */
@@ -100,11 +111,9 @@ export async function gatherOwn(q: Queries, id: number): Promise<FunnelFile> {
     ...each,
     content: formContent.parse(each.content),
   }))
-  const hanging = await hangingFollowups(q, ids, await formsOn(q, ids), belonging)
+  const hanging = await hangingBelow(q, line, await formsOn(q, ids), belonging)
   // What others start too is theirs as well: it is neither copied nor made live with this funnel.
-  const followups = [
-    ...new Set([...hanging.values()].flat().flatMap(({ id: each, own }) => (own ? [each] : []))),
-  ]
+  const followups = [...new Set(hanging.all.flatMap(({ id: each, own }) => (own ? [each] : [])))]
   file.followups = (await written(q, 'followup', followups)).map((each) => ({
     ...each,
     content: program.parse(each.content),
@@ -114,7 +123,8 @@ export async function gatherOwn(q: Queries, id: number): Promise<FunnelFile> {
     ...each,
     content: emailContent.parse(each.content),
   }))
-  await gatherJunctions(q, file)
+  await gatherSorters(q, file)
+  await gatherAskedForms(q, file)
   const courses = file.pages.flatMap(({ course }) => (course === null ? [] : [course]))
   file.courses = await q.rows('select id, name from course where id = any($1)', [courses])
   const links = idsOf('links', file.followups, file.pages, file.emails)

@@ -7,6 +7,8 @@ import type { Queries } from '../database/connect.ts'
 import { followupDrafts } from '../followups/followupDrafts.ts'
 import { goLiveIn } from '../followups/goingLive.ts'
 import { junctionDrafts } from '../junctions/junctionDrafts.ts'
+import { quizDrafts } from '../quizzes/quizDrafts.ts'
+import { sorterIds } from './sortersOn.ts'
 import { Problem } from '../http/problems.ts'
 import { pageDrafts } from '../pages/drafts.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -35,11 +37,9 @@ async function publishDrafts(q: Queries, id: number, doing: Doing): Promise<void
     popUps.map((each) => each.id),
   )
   await publish(pageDrafts, line.flatMap(pagesOf))
+  await publish(quizDrafts, sorterIds(line, 'quiz'))
   // What they lead to is live by now.
-  await publish(
-    junctionDrafts(null),
-    line.flatMap((each) => (each.kind === 'junction' ? [each.junction] : [])),
-  )
+  await publish(junctionDrafts(null), sorterIds(line, 'junction'))
   for (const { id: followup, content } of followups) {
     const { publishedVersion } = await followupDrafts.thing(q, followup)
     if (publishedVersion !== null) continue

@@ -2,9 +2,11 @@ import type { HangingFollowup } from '../../contract/funnels.ts'
 import type { FollowupState } from '../../contract/followups.ts'
 import type { StartRule } from '../../core/followups/start.ts'
 import type { Program } from '../../core/followups/program.ts'
+import { pagesOf, type Station } from '../../core/funnels/funnel.ts'
 import { consentsOf, formContent } from '../../core/capture/form.ts'
 import { emailsOf } from '../../core/followups/step.ts'
 import { loadNames } from '../audience/segments/names.ts'
+import { sorterIds, type SorterKind } from './sortersOn.ts'
 import type { Queries } from '../database/connect.ts'
 
 interface Running {
@@ -92,6 +94,7 @@ function beginsBy(
     case 'emailClicked':
     case 'fileDownloaded':
     case 'quizFinished':
+    case 'quizLeft':
     case 'junctionPassed':
     case 'productBought':
     case 'orderRefunded':
@@ -128,36 +131,11 @@ export interface Hanging extends HangingFollowup {
   own: boolean
 }
 
-/**
- * What hangs below each of these pages: the follow-ups that begin with a form on it, with what that does, or with a visit.
- * @param forms those that stand on each page
- * @param belonging follow-ups of the funnel that nothing on its line starts: they hang below its last page
- */
-export async function hangingFollowups(
+/** What hangs below places of a line, with how many are inside and what they are sent. */
+async function shownBelow<Place>(
   q: Queries,
-  pages: readonly number[],
-  forms: ReadonlyMap<number, readonly number[]>,
-  belonging: readonly number[] = [],
-): Promise<Map<number, Hanging[]>> {
-  if (pages.length === 0) return new Map()
-  const doings = await doingsOf(q, [...new Set([...forms.values()].flat())])
-  const all = await q.rows<Running>(
-    `select id, name, state, program from followup where state <> 'archived' order by name, id`,
-  )
-  const below = new Map(
-    pages.map((page): [number, { each: Running; own: boolean }[]] => [
-      page,
-      all.flatMap((each) => {
-        const how = begins(each, page, forms.get(page) ?? [], doings)
-        return how === 'no' ? [] : [{ each, own: how === 'byName' || belonging.includes(each.id) }]
-      }),
-    ]),
-  )
-  const started = new Set([...below.values()].flat().map(({ each }) => each.id))
-  const others = all.filter(({ id }) => belonging.includes(id) && !started.has(id))
-  const last = pages.at(-1)
-  if (last !== undefined)
-    below.set(last, [...(below.get(last) ?? []), ...others.map((each) => ({ each, own: true }))])
+  below: ReadonlyMap<Place, readonly { each: Running; own: boolean }[]>,
+): Promise<Map<Place, Hanging[]>> {
   const hanging = [...new Set([...below.values()].flat().map(({ each }) => each))]
   // Only of those that hang here: there may be a million people inside of others.
   const counted = await q.rows<{ id: number; inside: number; due: Date | null }>(
@@ -180,5 +158,95 @@ export async function hangingFollowups(
     nextDueAt: counts.get(id)?.due?.toISOString() ?? null,
     emails: emailsOf(program).map((email) => ({ id: email, name: emails[email] ?? 'something deleted' })),
   })
-  return new Map([...below].map(([page, these]) => [page, these.map(shown)]))
+  return new Map([...below].map(([place, these]) => [place, these.map(shown)]))
+}
+
+const readRunning = (q: Queries): Promise<Running[]> =>
+  q.rows<Running>(`select id, name, state, program from followup where state <> 'archived' order by name, id`)
+
+/** Does a rule let in who passes this quiz or junction? Naming it, it is theirs; else others start it too. */
+function beginsAt(rule: Program['startsWhen'][number], { kind, id }: SorterPlace): Begins {
+  if (kind === 'junction') {
+    if (rule.kind !== 'junctionPassed') return 'no'
+    return rule.junction === id ? 'byName' : rule.junction === undefined ? 'withOthers' : 'no'
+  }
+  if (rule.kind !== 'quizFinished' && rule.kind !== 'quizLeft') return 'no'
+  return rule.quiz === id ? 'byName' : rule.quiz === undefined ? 'withOthers' : 'no'
+}
+
+/** A quiz or a junction on a line. */
+interface SorterPlace {
+  kind: SorterKind
+  id: number
+}
+
+/** What hangs below the quizzes and junctions of a line, each under its kind and number. */
+async function hangingBelowSorters(
+  q: Queries,
+  places: readonly SorterPlace[],
+  belonging: readonly number[] = [],
+): Promise<Map<string, Hanging[]>> {
+  if (places.length === 0) return new Map()
+  const all = await readRunning(q)
+  const below = new Map(
+    places.map((place): [string, { each: Running; own: boolean }[]] => [
+      `${place.kind} ${place.id}`,
+      all.flatMap((each) => {
+        const ways = each.program.startsWhen.map((rule) => beginsAt(rule, place))
+        if (ways.every((way) => way === 'no')) return []
+        return [{ each, own: ways.includes('byName') || belonging.includes(each.id) }]
+      }),
+    ]),
+  )
+  return shownBelow(q, below)
+}
+
+/**
+ * What hangs below each of these pages: the follow-ups that begin with a form on it, with what that does, or with a visit.
+ * @param forms those that stand on each page
+ * @param belonging follow-ups of the funnel that no page starts: they hang below its last page, unless a quiz or a
+ *   junction of the line starts them
+ * @param elsewhere those that one of these starts
+ */
+async function hangingFollowups(
+  q: Queries,
+  pages: readonly number[],
+  forms: ReadonlyMap<number, readonly number[]>,
+  belonging: readonly number[] = [],
+  elsewhere: ReadonlySet<number> = new Set(),
+): Promise<Map<number, Hanging[]>> {
+  if (pages.length === 0) return new Map()
+  const doings = await doingsOf(q, [...new Set([...forms.values()].flat())])
+  const all = await readRunning(q)
+  const below = new Map(
+    pages.map((page): [number, { each: Running; own: boolean }[]] => [
+      page,
+      all.flatMap((each) => {
+        const how = begins(each, page, forms.get(page) ?? [], doings)
+        return how === 'no' ? [] : [{ each, own: how === 'byName' || belonging.includes(each.id) }]
+      }),
+    ]),
+  )
+  const started = new Set([...below.values()].flat().map(({ each }) => each.id))
+  const others = all.filter(({ id }) => belonging.includes(id) && !started.has(id) && !elsewhere.has(id))
+  const last = pages.at(-1)
+  if (last !== undefined)
+    below.set(last, [...(below.get(last) ?? []), ...others.map((each) => ({ each, own: true }))])
+  return shownBelow(q, below)
+}
+
+/** What hangs below a line: its pages by number, its quizzes and junctions by kind and number. */
+export async function hangingBelow(
+  q: Queries,
+  line: readonly Station[],
+  forms: ReadonlyMap<number, readonly number[]>,
+  belonging: readonly number[] = [],
+): Promise<{ pages: Map<number, Hanging[]>; sorters: Map<string, Hanging[]>; all: Hanging[] }> {
+  const places = (['quiz', 'junction'] as const).flatMap((kind) =>
+    sorterIds(line, kind).map((id): SorterPlace => ({ kind, id })),
+  )
+  const sorters = await hangingBelowSorters(q, places, belonging)
+  const elsewhere = new Set([...sorters.values()].flat().map(({ id }) => id))
+  const pages = await hangingFollowups(q, line.flatMap(pagesOf), forms, belonging, elsewhere)
+  return { pages, sorters, all: [...pages.values(), ...sorters.values()].flat() }
 }

@@ -13,6 +13,8 @@ import { keepLinks } from '../email/emailLinks.ts'
 import { createEmail } from '../email/emails.ts'
 import { createFollowup } from '../followups/creating.ts'
 import { createJunction } from '../junctions/junctions.ts'
+import { createQuiz } from '../quizzes/quizzes.ts'
+import { sorterIds } from './sortersOn.ts'
 import { announce } from '../http/live.ts'
 import { createPage, freePath } from '../pages/pages.ts'
 import { createFunnel } from './funnels.ts'
@@ -31,7 +33,7 @@ import {
 /** Writes anew what was made before the numbers of all others were known; it is still the first draft of nobody. */
 async function rewrite(
   q: Queries,
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction',
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz',
   id: number,
   content: unknown,
 ): Promise<void> {
@@ -92,6 +94,8 @@ async function placeDocuments(
     numbers.set('popUps', id, await createPopUp(q, { name: called(name), content }, doing))
   for (const { id, name, labels, content } of file.junctions)
     numbers.set('junctions', id, await createJunction(q, { name: called(name), labels, content }, doing))
+  for (const { id, name, labels, content } of file.quizzes)
+    numbers.set('quizzes', id, await createQuiz(q, { name: called(name), labels, content }, doing))
   for (const { id, name, content } of file.emails)
     numbers.set('emails', id, await createEmail(q, { name: called(name), content }, doing))
   for (const { id, name, tree } of file.segments)
@@ -135,7 +139,7 @@ async function placeDocuments(
 async function connect(q: Queries, file: FunnelFile, numbers: Numbers): Promise<void> {
   const here = (kind: NumberedKind, id: number): number => numbers.of(kind, id) ?? nothing
   const stored = async <C>(
-    table: 'page' | 'form' | 'pop_up' | 'email' | 'junction',
+    table: 'page' | 'form' | 'pop_up' | 'email' | 'junction' | 'quiz',
     id: number,
   ): Promise<C> => {
     // What was taken out of it as unsafe when it was made stays out.
@@ -151,6 +155,7 @@ async function connect(q: Queries, file: FunnelFile, numbers: Numbers): Promise<
     ['form', 'forms', file.forms],
     ['pop_up', 'popUps', file.popUps],
     ['junction', 'junctions', file.junctions],
+    ['quiz', 'quizzes', file.quizzes],
   ] as const
   for (const [table, kind, things] of lists)
     for (const { id } of things) {
@@ -187,7 +192,10 @@ export async function placeFunnel(
   await announce(q, 'audience', 'email')
   const { goal, labels, settings, stations, fileSlots, followups } = file.funnel
   const line = renumber(stations, numbers.of).filter(
-    (each) => !pagesOf(each).includes(nothing) && !(each.kind === 'junction' && each.junction === nothing),
+    (each) =>
+      !pagesOf(each).includes(nothing) &&
+      !sorterIds([each], 'junction').includes(nothing) &&
+      !sorterIds([each], 'quiz').includes(nothing),
   )
   const here = renumber(settings, numbers.of)
   return createFunnel(

@@ -6,7 +6,7 @@ import { listSenders } from '../email/senders.ts'
 import { loadSite } from '../pages/site.ts'
 import { readWritten, waitingIn, type Written } from './fileSlots.ts'
 import { funnelById, type Funnel } from './funnels.ts'
-import { formsOn, hangingFollowups } from './hangingFollowups.ts'
+import { formsOn, hangingBelow } from './hangingFollowups.ts'
 
 /** Has somebody in rehearsal been on one of its pages, or sent one of its forms? */
 async function isRehearsed(q: Queries, pages: readonly number[], forms: readonly number[]): Promise<boolean> {
@@ -26,7 +26,7 @@ const hashOf = ({ content }: Written): string =>
 async function readFunnel(q: Queries, { line, followups }: Funnel) {
   const ids = line.flatMap(pagesOf)
   const formsOf = await formsOn(q, ids)
-  const below = [...(await hangingFollowups(q, ids, formsOf, followups)).values()].flat()
+  const below = (await hangingBelow(q, line, formsOf, followups)).all
   const emailIds = [...new Set(below.flatMap(({ emails }) => emails.map((email) => email.id)))]
   const inOrder = (wanted: readonly number[], rows: readonly Written[]): Written[] =>
     wanted.flatMap((each) => rows.filter(({ id }) => id === each))

@@ -7,6 +7,7 @@ import {
   describeUntaken,
 } from '../../core/junctions/describeJunction.ts'
 import { junctionContent, type JunctionContent } from '../../core/junctions/junction.ts'
+import type { JunctionProof } from '../../core/junctions/proof.ts'
 import {
   findingsOfJunction,
   proofOf,
@@ -18,6 +19,25 @@ import { draftsOf, type Drafts } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { loadJunctionSurroundings } from './surroundings.ts'
 
+interface Looked {
+  around: JunctionSurroundings
+  proof: JunctionProof | null
+}
+
+/** What was found of a content: its check and its view ask the same within one request. */
+const looked = new WeakMap<JunctionContent, Promise<Looked>>()
+
+async function look(q: Queries, content: JunctionContent, publicUrl: string | null): Promise<Looked> {
+  const around = await loadJunctionSurroundings(q, content, publicUrl)
+  return { around, proof: proofOf(content, around) }
+}
+
+function lookInto(q: Queries, content: JunctionContent, publicUrl: string | null): Promise<Looked> {
+  const known = looked.get(content) ?? look(q, content, publicUrl)
+  looked.set(content, known)
+  return known
+}
+
 /**
  * How junctions are drafted and published.
  * @param publicUrl where the public site is found; null where nobody knows, and then its addresses are as others
@@ -28,8 +48,10 @@ export const junctionDrafts = (publicUrl: string | null): Drafts<JunctionContent
     word: 'junction',
     shape: junctionContent,
     prepare: (content) => content,
-    findings: async (q, id, content) =>
-      findingsOfJunction(id, content, await loadJunctionSurroundings(q, content, publicUrl)),
+    findings: async (q, id, content) => {
+      const { around, proof } = await lookInto(q, content, publicUrl)
+      return findingsOfJunction(id, content, around, proof)
+    },
     describeChanges: async (before, after, q) =>
       describeJunctionChanges(before, after, {
         names: await loadAllNames(q),
@@ -37,9 +59,13 @@ export const junctionDrafts = (publicUrl: string | null): Drafts<JunctionContent
       }),
   })
 
-/** What is proved of a junction, in words. */
-export function viewProof(content: JunctionContent, around: JunctionSurroundings): JunctionProofView {
-  const proof = proofOf(content, around)
+/** What is proved of a junction, in words. @param publicUrl as its check was asked with */
+export async function viewProof(
+  q: Queries,
+  content: JunctionContent,
+  publicUrl: string | null,
+): Promise<JunctionProofView> {
+  const { around, proof } = await lookInto(q, content, publicUrl)
   if (!proof) return { provable: false, rules: [], untaken: [] }
   return {
     provable: true,
@@ -60,5 +86,6 @@ export async function checkJunction(
   livePages: ReadonlySet<number>,
 ): Promise<FindingView[]> {
   const { content } = await junctionDrafts(null).newest(q, id)
-  return findingsOfJunction(id, content, { ...(await loadJunctionSurroundings(q, content, null)), livePages })
+  const { around, proof } = await lookInto(q, content, null)
+  return findingsOfJunction(id, content, { ...around, livePages }, proof)
 }

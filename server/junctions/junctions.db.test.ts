@@ -5,6 +5,8 @@ import type { ProblemDetails } from '../../contract/problems.ts'
 import type { Condition } from '../../core/audience/segments/condition.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import type { Target } from '../../core/blocks/target.ts'
+import { emptyEmail } from '../../core/email/email.ts'
+import type { Station } from '../../core/funnels/funnel.ts'
 import { mostRules, type JunctionContent } from '../../core/junctions/junction.ts'
 import { numberedIds } from '../../testing/documents.ts'
 import { junctionOf, liveJunction, makeJunction } from '../../testing/junctions.ts'
@@ -14,7 +16,7 @@ import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
 
 const on = useInstall({ worker: false })
-const { block } = composer(numberedIds('junction'))
+const { block, text, section, document } = composer(numberedIds('junction'))
 let page = 0
 let tags: number[] = []
 const tagged = (n: number): Condition => ({ kind: 'hasTag', tag: tags[n] ?? 0 })
@@ -102,6 +104,44 @@ describe('what keeps a junction from going live', () => {
       const { version, revision } = await view(first)
       expect((await on.mara.post(`/junctions/${first}/publish`, { version, revision })).status).toBe(422)
     }
+  })
+
+  it('is a circle that a named link would close, which is refused there', async () => {
+    const link = { name: 'The spiral', target: { to: 'web', url: 'https://bench.test/' }, actions: [] }
+    const { id } = await made<{ id: number }>(on.mara.post('/named-links', link))
+    const junction = await liveJunction(on, 'spiral', junctionOf({ otherwise: { to: 'link', link: id } }))
+    const closing = { ...link, target: { to: 'junction', junction } }
+    const refused = await on.mara.post(`/named-links/${id}/save`, closing)
+    expect([refused.status, ((await refused.json()) as ProblemDetails).title]).toEqual([
+      422,
+      expect.stringMatching(/circle/),
+    ])
+  })
+
+  it('is the next step of a line on which nothing comes behind it', async () => {
+    const here = await liveJunction(on, 'on-the-line', junctionOf({ otherwise: to() }))
+    const funnel = {
+      starter: 'nothing',
+      path: 'line',
+      currency: null,
+      name: 'Line',
+      goal: 'list',
+      labels: [],
+    }
+    await made(on.mara.post('/funnels', { ...funnel, line: [] }))
+    const after = async (line: Station[]): Promise<string[]> => {
+      await on.q.rows('update funnel set stations = $1', [JSON.stringify(line)])
+      const now = await view(here)
+      const saved = await on.mara.post(`/junctions/${here}/save`, {
+        version: now.version,
+        revision: now.revision,
+        content: junctionOf({ otherwise: { to: 'nextStep' } }),
+      })
+      return ((await saved.json()) as JunctionView).findings.map(({ words }) => words)
+    }
+    const station: Station = { kind: 'junction', id: 'sorting', junction: here }
+    expect(await after([station])).toEqual([expect.stringMatching(/step/)])
+    expect(await after([station, { kind: 'page', id: 'behind', page }])).toEqual([])
   })
 
   it('is a rule that nobody reaches, with who is taken before; and one that speaks of what is gone', async () => {
@@ -238,6 +278,17 @@ describe('junctions of the Library', () => {
       'Take it out of these first: junction Leads there.',
     ])
     expect((await on.mara.post(`/junctions/${again}/delete`)).status).toBe(204)
+  })
+
+  it('are named in texts by their path, also by one that they had before', async () => {
+    const id = await liveJunction(on, 'by-path', junctionOf({ otherwise: to() }))
+    await on.mara.post(`/junctions/${id}/settings`, { name: 'by-path', path: 'by-new-path', labels: [] })
+    const naming = document(section([{ blocks: [text('Go on: {link to by-path}')] }]))
+    const email = { name: 'Names it', content: emptyEmail({ subject: 'On you go', document: naming }) }
+    expect((await on.mara.post('/emails', email)).status).toBe(201)
+    const { usedIn } = await view(id)
+    expect(usedIn).toEqual(['email Names it'])
+    expect((await on.mara.post(`/junctions/${id}/delete`)).status).toBe(409)
   })
 
   it('say what is different from what visitors get, and go back', async () => {

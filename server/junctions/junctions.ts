@@ -1,35 +1,19 @@
-import type { JunctionRow, JunctionSettings, JunctionView } from '../../contract/junctions.ts'
+import type { JunctionRow, JunctionView } from '../../contract/junctions.ts'
 import type { ThingState } from '../../contract/drafts.ts'
 import type { JunctionContent } from '../../core/junctions/junction.ts'
-import { pathOfName } from '../../core/pages/page.ts'
 import type { Doing } from '../blocks/drafts.ts'
+import { publicPathsOf } from '../blocks/publicPaths.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import { randomPartId } from '../pages/partIds.ts'
-import { usesOf } from '../pages/usage.ts'
 import type { Settings } from '../settings.ts'
 import { junctionDrafts, viewProof } from './junctionDrafts.ts'
-import { loadJunctionSurroundings } from './surroundings.ts'
+import { usesOfJunctions } from './uses.ts'
 
 const month = 30 * 86_400_000
 
-/** Was the path ever that of another junction? Links that were copied then must go on leading there. */
-const pathOwner = (q: Queries, path: string, but: number | null): Promise<{ name: string } | undefined> =>
-  q.row<{ name: string }>(
-    `select name from junction where id is distinct from $2
-       and (path = $1 or exists (select from junction_former_path where path = $1 and junction_id = junction.id)) limit 1`,
-    [path, but],
-  )
-
-/** The path of a name, with a number behind it where others have it. */
-async function freePath(q: Queries, name: string): Promise<string> {
-  const wanted = pathOfName(name)
-  for (let n = 1; ; n += 1) {
-    const path = n === 1 ? wanted : `${wanted}-${n}`
-    if (!(await pathOwner(q, path, null))) return path
-  }
-}
+export const junctionPaths = publicPathsOf('junction')
 
 /** Makes a junction whose first version is a draft. @returns its id */
 export async function createJunction(
@@ -39,7 +23,7 @@ export async function createJunction(
 ): Promise<number> {
   const row = await q.row<{ id: number }>(
     `insert into junction (name, path, labels, created_at) values ($1, $2, $3, $4) returning id`,
-    [name, await freePath(q, name), labels, doing.at],
+    [name, await junctionPaths.free(q, name), labels, doing.at],
   )
   if (!row) throw new Error('an insert returned no row')
   await junctionDrafts(null).begin(q, row.id, content, doing)
@@ -66,9 +50,8 @@ export async function listJunctions(q: Queries, now: number): Promise<JunctionRo
      order by newest.made_at desc, junction.id desc`,
     [new Date(now - month)],
   )
-  const uses = await usesOf(
+  const uses = await usesOfJunctions(
     q,
-    'junction',
     rows.map(({ id }) => id),
   )
   return rows.map(({ changedAt, ...row }) => ({
@@ -94,37 +77,9 @@ export async function viewJunction(
   return {
     ...view,
     ...row,
-    usedIn: (await usesOf(q, 'junction', [id])).get(id) ?? [],
-    proof: viewProof(view.content, await loadJunctionSurroundings(q, view.content, publicUrl)),
+    usedIn: (await usesOfJunctions(q, [id])).get(id) ?? [],
+    proof: await viewProof(q, view.content, publicUrl),
   }
-}
-
-/** Sets what a junction is called and where it is found; its former address leads on. @throws Problem 404, 409 */
-export async function setJunctionSettings(
-  q: Queries,
-  id: number,
-  { name, path, labels }: JunctionSettings,
-): Promise<void> {
-  const before = await q.row<{ path: string }>('select path from junction where id = $1 for update', [id])
-  if (!before) throw notFound('This junction')
-  const owner = await pathOwner(q, path, id)
-  if (owner)
-    throw new Problem(409, 'This path is taken', `“${owner.name}” has it, or had it. Choose another one.`, {
-      path: `“${owner.name}” has this path, or had it`,
-    })
-  await q.rows(
-    `update junction set path = $3, labels = $4, name = $2,
-       former_names = case when name = $2 then former_names else array_remove(former_names, name) || name end
-     where id = $1`,
-    [id, name, path, labels],
-  )
-  if (before.path !== path)
-    await q.rows(
-      'insert into junction_former_path (path, junction_id) values ($1, $2) on conflict do nothing',
-      [before.path, id],
-    )
-  await q.rows('delete from junction_former_path where path = $1', [path])
-  await announce(q, 'pages')
 }
 
 /** Makes a draft that sorts in the same way. @returns its id */
@@ -144,8 +99,8 @@ export async function copyJunction(q: Queries, id: number, doing: Doing): Promis
 export async function deleteJunction(q: Queries, id: number): Promise<void> {
   const found = await q.row<{ name: string }>('select name from junction where id = $1 for update', [id])
   if (!found) throw notFound('This junction')
-  const usedIn = (await usesOf(q, 'junction', [id])).get(id)
-  if (usedIn)
+  const usedIn = (await usesOfJunctions(q, [id])).get(id)
+  if (usedIn && usedIn.length > 0)
     throw new Problem(409, 'This junction is in use', `Take it out of these first: ${usedIn.join(', ')}.`)
   await q.rows('delete from junction where id = $1', [id])
   await announce(q, 'pages')

@@ -1,4 +1,4 @@
-import { hash, randomUUID } from 'node:crypto'
+import { hash } from 'node:crypto'
 import type { Platform } from '../platform.ts'
 
 /** The way from a form to a junction takes a redirect; so long a slow network may take for it (ms). */
@@ -12,14 +12,23 @@ export interface PassToken {
    * it, and a junction asks its settings.
    */
   proven: boolean
+  /** What it stands for, such as one sending of a form: however often a link is made of it, it is good once. */
+  once: string
 }
 
 /** A token that leads the sender of a form into one junction. */
 export const passToken = (
   { signer, clock }: Pick<Platform, 'signer' | 'clock'>,
   junction: number,
-  { contact, proven }: PassToken,
-): string => signer.sign('pass', [junction, contact, proven ? 1 : 0, clock.now(), randomUUID()])
+  { contact, proven, once }: PassToken,
+): string =>
+  signer.sign('pass', [
+    junction,
+    contact,
+    proven ? 1 : 0,
+    clock.now(),
+    hash('sha256', once, 'base64url').slice(0, 22),
+  ])
 
 /** Who comes by a token; null when it was not made here, for this junction, within ten minutes. */
 export function readPassToken(
@@ -27,9 +36,10 @@ export function readPassToken(
   junction: number,
   token: string,
 ): PassToken | null {
-  const [of, contact, proven, at] = (signer.open('pass', token) ?? []).map(Number)
-  if (of !== junction || !contact || at === undefined || clock.now() - at >= passLasts) return null
-  return { contact, proven: proven === 1 }
+  const [of, contact, proven, at, once] = signer.open('pass', token) ?? []
+  if (Number(of) !== junction || !Number(contact) || once === undefined) return null
+  if (clock.now() - Number(at) >= passLasts) return null
+  return { contact: Number(contact), proven: proven === '1', once }
 }
 
 /**
@@ -39,10 +49,11 @@ export function readPassToken(
  */
 export async function usePassToken(
   { database, clock }: Pick<Platform, 'database' | 'clock'>,
-  token: string,
+  junction: number,
+  { once }: PassToken,
   rule: string,
 ): Promise<string | null> {
-  const tokenHash = Buffer.from(hash('sha256', token, 'hex'), 'hex')
+  const tokenHash = hash('sha256', `${junction} ${once}`, 'buffer')
   const used = await database.row(
     `insert into junction_entry (token_hash, rule, at) values ($1, $2, $3) on conflict do nothing returning rule`,
     [tokenHash, rule, new Date(clock.now())],

@@ -4,7 +4,7 @@ import type { NewActivity } from '../audience/people/newActivity.ts'
 import { recordHappenings } from '../audience/people/happenings.ts'
 import type { Clock } from '../clock.ts'
 import type { Database, Queries } from '../database/connect.ts'
-import { gather } from '../work/gathering.ts'
+import { gather } from '../work/gatheredWrites.ts'
 import { targetWords } from './targetWords.ts'
 
 /** Somebody whom a junction has sent on. */

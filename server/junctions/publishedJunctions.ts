@@ -21,13 +21,3 @@ export async function loadJunctions(q: Queries): Promise<ReadonlyMap<number, Pub
   )
   return new Map(rows.map((row) => [row.id, { ...row, content: junctionContent.parse(row.content) }]))
 }
-
-/** Where a junction is now that had this path once; null when none had. */
-export async function movedJunction(q: Queries, path: string): Promise<string | null> {
-  const row = await q.row<{ path: string }>(
-    `select junction.path from junction_former_path former join junction on junction.id = junction_id
-     where former.path = $1 and published_version is not null and archived_at is null`,
-    [path],
-  )
-  return row?.path ?? null
-}

@@ -10,11 +10,10 @@ import {
   createJunction,
   deleteJunction,
   listJunctions,
-  setJunctionSettings,
+  junctionPaths,
   viewJunction,
 } from './junctions.ts'
 import { passesOf, sortedNow, tryJunction } from './sorting.ts'
-import { loadJunctionSurroundings } from './surroundings.ts'
 
 /** Junctions of the Library: one address each that sends each person on. */
 export function junctionRoutes(platform: WebPlatform): Router {
@@ -35,12 +34,12 @@ export function junctionRoutes(platform: WebPlatform): Router {
     { status: 201 },
   )
   handle(routes, junctions.settings, ({ params, body }) =>
-    q.inTransaction((tx) => setJunctionSettings(tx, params.id, body)),
+    q.inTransaction((tx) => junctionPaths.set(tx, params.id, body)),
   )
   handle(routes, junctions.save, ({ params, body, by }) =>
     q.inTransaction(async (tx) => ({
       ...(await drafts.save(tx, params.id, body, doing(by))),
-      proof: viewProof(body.content, await loadJunctionSurroundings(tx, body.content, settings.publicUrl)),
+      proof: await viewProof(tx, body.content, settings.publicUrl),
     })),
   )
   serveVersions(platform, routes, junctions, {

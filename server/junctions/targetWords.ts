@@ -19,6 +19,8 @@ export async function targetWords(q: Queries, target: Target): Promise<string> {
       return named(q, 'file', 'file', target.file)
     case 'popUp':
       return named(q, 'pop_up', 'pop-up', target.popUp)
+    case 'quiz':
+      return named(q, 'quiz', 'quiz', target.quiz)
     case 'junction':
       return named(q, 'junction', 'junction', target.junction)
     case 'link':

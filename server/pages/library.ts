@@ -14,7 +14,7 @@ interface Named {
 
 const named = (
   q: Queries,
-  table: 'tag' | 'course' | 'topic' | 'followup' | 'named_link',
+  table: 'tag' | 'course' | 'topic' | 'followup' | 'named_link' | 'scorecard' | 'email',
   which = '',
 ): Promise<Named[]> => q.rows<Named>(`select id, name from ${table} ${which} order by lower(name), id`)
 
@@ -69,6 +69,12 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
       `select id, name, path, published_version is not null live from junction where archived_at is null
        order by lower(name), id`,
     ),
+    quizzes: await q.rows<Named & { path: string; live: boolean }>(
+      `select id, name, path, published_version is not null live from quiz where archived_at is null
+       order by lower(name), id`,
+    ),
+    scorecards: await named(q, 'scorecard'),
+    emails: await named(q, 'email', 'where archived_at is null'),
     fields: await openFields(q),
     topics: await named(q, 'topic', 'where archived_at is null'),
     followups: await named(q, 'followup'),

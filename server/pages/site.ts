@@ -1,5 +1,6 @@
 import type { SiteSender } from '../../contract/pages.ts'
 import { brand as brandShape, plainBrand, type Brand } from '../../core/pages/brand.ts'
+import type { Target } from '../../core/blocks/target.ts'
 import type { MergeFields } from '../../core/blocks/mergeValues.ts'
 import type { PictureFiles } from '../../core/pages/context.ts'
 import type { Lesson } from '../../core/pages/lessons.ts'
@@ -11,6 +12,7 @@ import { loadPopUps, type PublishedPopUp } from '../capture/publishedPopUps.ts'
 import type { Queries } from '../database/connect.ts'
 import { loadLiveFunnels, type LiveFunnel } from '../funnels/funnels.ts'
 import { loadJunctions, type PublishedJunction } from '../junctions/publishedJunctions.ts'
+import { loadQuizzes, type PublishedQuiz } from '../quizzes/publishedQuizzes.ts'
 import { announce } from '../http/live.ts'
 import type { Settings } from '../settings.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -46,8 +48,12 @@ export interface Site {
   media: ReadonlySet<number>
   /** Live lessons of each course, in order. */
   courses: ReadonlyMap<number, readonly Lesson[]>
+  /** Where each named link leads. */
+  namedLinks: ReadonlyMap<number, Target>
   /** Junctions that send visitors on, by id. */
   junctions: ReadonlyMap<number, PublishedJunction>
+  /** Quizzes that visitors can take, by id. */
+  quizzes: ReadonlyMap<number, PublishedQuiz>
   /** The lines of funnels, by which a page knows its next step. */
   funnels: readonly LiveFunnel[]
 }
@@ -71,6 +77,11 @@ async function readPictures(q: Queries): Promise<Site['pictures']> {
   return new Map(
     rows.map(({ id, edition, ...size }) => [id, { base: `/pictures/${id}-${edition}`, ...size }]),
   )
+}
+
+async function readNamedLinks(q: Queries): Promise<Site['namedLinks']> {
+  const rows = await q.rows<{ id: number; target: Target }>('select id, target from named_link')
+  return new Map(rows.map(({ id, target }) => [id, target]))
 }
 
 function lessonsByCourse(rows: readonly PageRow[]): Site['courses'] {
@@ -106,7 +117,9 @@ export async function loadSite(q: Queries): Promise<Site> {
     forms: new Map((await loadForms(q)).map((form) => [form.id, form])),
     media: new Set(media.map(({ id }) => id)),
     courses: lessonsByCourse(rows),
+    namedLinks: await readNamedLinks(q),
     junctions: await loadJunctions(q),
+    quizzes: await loadQuizzes(q),
     funnels: await loadLiveFunnels(q),
   }
 }

@@ -7,14 +7,16 @@ import { loadSite, type Site } from './site.ts'
 
 /** What the install says about the things that documents speak of. */
 export async function surroundingsOf(q: Queries, at: Date, site?: Site): Promise<Surroundings> {
-  const { pages, forms, popUps, junctions, settings, mergeFields, brand } = site ?? (await loadSite(q))
+  const { pages, forms, popUps, junctions, quizzes, namedLinks, settings, mergeFields, brand } =
+    site ?? (await loadSite(q))
   const all = [...pages.values()]
   return {
     livePages: new Set(all.filter(({ live }) => live).map(({ id }) => id)),
     pageNames: Object.fromEntries(all.map(({ id, name }) => [id, name])),
     liveForms: new Set(forms.keys()),
-    namedLinks: new Set((await q.rows<{ id: number }>('select id from named_link')).map(({ id }) => id)),
+    namedLinks: new Set(namedLinks.keys()),
     liveJunctions: new Set(junctions.keys()),
+    liveQuizzes: new Set(quizzes.keys()),
     livePopUps: new Set(popUps.map(({ id }) => id)),
     videoHosts: settings.videoHosts,
     mergeNames: new Set(readerValues(mergeFields, null).values.keys()),

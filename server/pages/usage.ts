@@ -12,10 +12,11 @@ const mentions = {
     '$.** ? (@.does == "sendFile").file',
   ],
   picture: ['$.**.picture', '$.**.poster', '$.**.logo', '$.icon'],
-  form: ['$.document.**.form'],
+  form: ['$.document.**.form', '$.address.form', '$.strangers.form'],
   popUp: ['$.** ? (@.to == "popUp").popUp'],
   namedLink: ['$.** ? (@.to == "link").link'],
   junction: ['$.** ? (@.to == "junction").junction'],
+  quiz: ['$.** ? (@.to == "quiz").quiz', '$.document.** ? (@.kind == "quiz").quiz'],
 } as const
 export type UsedKind = keyof typeof mentions
 
@@ -36,6 +37,11 @@ const alsoNaming: Record<UsedKind, string> = {
     union all select 'funnel ' || name, jsonb_path_query(stations, '$.**.junction') from funnel where archived_at is null
     union all select 'funnel ' || name, jsonb_path_query(settings, '$.**.junction') from funnel where archived_at is null
     union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].junction') from followup`,
+  quiz: `union all select 'named link ' || name, target->'quiz' from named_link
+    union all select 'mail that was sent of ' || name, target->'quiz' from email join email_link on email.id = email_id and gone
+    union all select 'funnel ' || name, jsonb_path_query(stations, '$.**.quiz') from funnel where archived_at is null
+    union all select 'funnel ' || name, jsonb_path_query(settings, '$.**.quiz') from funnel where archived_at is null
+    union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].quiz') from followup`,
 }
 
 /** The things of a kind that the site settings name. */
@@ -47,11 +53,12 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
   popUp: () => [],
   namedLink: () => [],
   junction: () => [],
+  quiz: () => [],
 }
 
 /** What is live and what is being written of everything that has versions, as `document (place, content)`. */
 export const currentDocuments = [
-  ...(['page', 'form', 'pop_up', 'email', 'junction'] as const).map(
+  ...(['page', 'form', 'pop_up', 'email', 'junction', 'quiz'] as const).map(
     (table) => `current_${table} as (
       select distinct on (${table}.id, is_live) ${table}.name, content, number = published_version is_live
       from ${table} join ${table}_version on ${table}_id = ${table}.id and number >= coalesce(published_version, 0)
@@ -63,6 +70,7 @@ export const currentDocuments = [
     union all select 'pop-up ' || name, content from current_pop_up
     union all select 'email ' || name, content from current_email
     union all select 'junction ' || name, content from current_junction
+    union all select 'quiz ' || name, content from current_quiz
     union all select 'brand', brand from business where brand is not null)`,
 ].join(',\n')
 

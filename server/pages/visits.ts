@@ -4,7 +4,7 @@ import type { Clock } from '../clock.ts'
 import type { Database } from '../database/connect.ts'
 import type { Logger } from 'pino'
 import type { Platform } from '../platform.ts'
-import { gather } from '../work/gathering.ts'
+import { gather } from '../work/gatheredWrites.ts'
 import { recordHappenings } from '../audience/people/happenings.ts'
 
 export type Device = 'phone' | 'tablet' | 'computer'

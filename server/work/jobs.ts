@@ -26,8 +26,8 @@ export const jobPayloads = {
     place: z.string(),
     answers: storedAnswers,
   }),
-  /** A step of a follow-up has something to say to the team. */
-  tellTeam: z.object({ contact: id, followup: id, words: z.string() }),
+  /** A step of a follow-up, or a quiz, has something to say to the team. */
+  tellTeam: z.object({ contact: id, followup: id.optional(), quiz: id.optional(), words: z.string() }),
   callWebhook: z.object({
     contact: id,
     followup: id,

@@ -28,6 +28,7 @@ import { startFollowups } from '../followups/starting.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
 import { forgetPassTokens } from '../junctions/passTokens.ts'
+import { noteLeftQuizzes } from '../quizzes/finishing.ts'
 import { forgetOldVisits } from '../pages/visits.ts'
 import type { Platform } from '../platform.ts'
 import { randomToken } from '../signing.ts'
@@ -181,6 +182,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     await beginPlanned(platform)
     await decideDueTests(platform)
     await decideHastyClicks(platform)
+    await noteLeftQuizzes(platform)
   })
   const sending = startSending(platform, transports, id)
   const stopNoticing = interval(platform, lookEvery, () => noticeCrossings(platform))

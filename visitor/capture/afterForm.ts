@@ -5,7 +5,7 @@ import { downloadUrl } from '../../server/capture/downloads.ts'
 import { passToken, type PassToken } from '../../server/junctions/passTokens.ts'
 import type { Site } from '../../server/pages/site.ts'
 import type { Platform } from '../../server/platform.ts'
-import { hrefFor, targetAfter, type View } from '../pages/pageContext.ts'
+import { hrefFor, targetAfter, type Here, type View } from '../pages/pageContext.ts'
 
 /** Who has just sent a form. */
 export interface Sent {
@@ -20,7 +20,7 @@ export interface Sent {
  * Where a target leads whoever has just sent a form. A file is handed out at once: in their name where the form has
  * just put them on the list, else in nobody's, since anybody may have typed their address. A junction learns who it was
  * by a token that is good once.
- * @param here the page on which it was sent
+ * @param here where they are: a funnel knows the next step
  */
 export function hrefForSender(
   platform: Platform,
@@ -28,7 +28,7 @@ export function hrefForSender(
   target: Target,
   view: Pick<View, 'reader' | 'mark' | 'base'>,
   { sender, added, source }: Sent,
-  here: number | null = null,
+  here: Here | null = null,
 ): string | null {
   const led = target.to === 'nextStep' ? targetAfter(site, here) : target
   if (led.to === 'file') return downloadUrl(platform, led.file, view.reader.contact ?? added)
@@ -46,6 +46,6 @@ export const hrefAfter = (
   { after }: FormContent,
   view: Pick<View, 'reader' | 'mark' | 'base'>,
   sent: Sent,
-  here: number | null = null,
+  here: Here | null = null,
 ): string | null =>
   after.then === 'go' ? hrefForSender(platform, site, after.target, view, sent, here) : null

@@ -67,6 +67,11 @@
     root.adoptedStyleSheets = [sheet]
     addFaces(wanted)
     root.innerHTML = markup(html)
+    // A quiz in its frame tells how high it is.
+    addEventListener('message', ({ data, source }) => {
+      for (const frame of root.querySelectorAll('iframe.quiz'))
+        if (frame.contentWindow === source && data?.nurtel) frame.style.height = `${data.nurtel.height}px`
+    })
     const begun = new Set()
     root.addEventListener('input', ({ target }) => {
       const id = target.form?.dataset.form

@@ -95,6 +95,10 @@ export function embedRoutes(
         return files && { ...files, base: `${origin}${files.base}` }
       },
       mediaOf: (id) => whole(context.mediaOf(id)),
+      quizOf: (id) => {
+        const quiz = context.quizOf(id)
+        return quiz && { ...quiz, frame: `${origin}${quiz.frame}` }
+      },
     }
   }
 

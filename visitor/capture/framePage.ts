@@ -51,6 +51,7 @@ export function framePage(
     "font-src 'self'",
     "img-src 'self'",
     "media-src 'self'",
+    ...(needs.frames.length > 0 ? [`frame-src ${needs.frames.join(' ')}`] : []),
     `form-action ${["'self'", ...needs.forms].join(' ')}`,
     "base-uri 'none'",
     'frame-ancestors *',

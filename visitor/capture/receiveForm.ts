@@ -1,5 +1,6 @@
 import { firstFaultyStep, readAnswers, type Answers } from '../../core/capture/answers.ts'
 import { isThrowaway, meantAddress } from '../../core/capture/addressDoubts.ts'
+import { parseAddress } from '../../core/audience/people/address.ts'
 import { fieldsOf } from '../../core/capture/form.ts'
 import { knownAnswer } from '../../core/capture/formHtml.ts'
 import { countryOfLanguages } from '../../core/capture/mustConfirm.ts'
@@ -39,8 +40,10 @@ export interface Arrived {
   acceptLanguage: string
   /** Who reads, when they were recognised. */
   known: KnownReader | null
-  /** They were recognised by a link of their own mail. */
+  /** They were recognised by a link of their own mail: then they may speak for their own address, and no other. */
   proven: boolean
+  /** The take of a quiz by which the address is asked for. */
+  take?: number
 }
 
 /** What comes of a form: it is shown again, or was taken in. */
@@ -105,7 +108,7 @@ export async function receiveForm(
   { platform, desk, tokens }: Reception,
   arrived: Arrived,
 ): Promise<Received> {
-  const { form, posted, place, scope, ip, acceptLanguage, proven } = arrived
+  const { form, posted, place, scope, ip, acceptLanguage, known } = arrived
   const { content } = form
   const last = content.steps.length - 1
   const step = Math.min(posted.step, last)
@@ -133,6 +136,8 @@ export async function receiveForm(
   if (age < platform.settings.leastFormTime && !posted.asKnown) return again(409, { notice: words.quick })
   if (!answers.address) return again(422, { notice: words.faulty })
 
+  const own = parseAddress(known?.builtIn.address ?? '')
+  const proven = arrived.proven && own?.key === answers.address.key
   const taken = await desk.send({
     form,
     place,
@@ -142,10 +147,11 @@ export async function receiveForm(
     token: posted.token,
     country: countryOfLanguages(acceptLanguage),
     proven,
+    ...(arrived.take !== undefined && { take: arrived.take }),
   })
   if (taken === 'used') return again(409, { notice: words.used })
   const { waits, added, contact } = taken
-  const sender = contact === null ? null : { contact, proven: proven || added !== null }
+  const sender = contact === null ? null : { contact, proven: proven || added !== null, once: posted.token }
   const done = waits
     ? ({ is: 'waiting', again: `/confirm-again/${againToken(platform, posted.token)}` } as const)
     : ({ is: 'sent' } as const)

@@ -63,7 +63,7 @@ export function captureRoutes({ platform, published }: PublicSite, limits: Limit
       base: '/p/',
     }
     const href = hrefForSender(platform, site, next, view, {
-      sender: { contact: whose.id, proven: true },
+      sender: { contact: whose.id, proven: true, once: tokenOf(request) },
       added: null,
       source: {},
     })

@@ -3,13 +3,17 @@ import { freshSection } from '../../core/blocks/document.ts'
 import { pageContent } from '../../core/pages/page.ts'
 import type { PublishedForm } from '../../server/capture/publishedForms.ts'
 import type { PublishedJunction } from '../../server/junctions/publishedJunctions.ts'
+import { noPage } from '../pages/pageContext.ts'
 import type { ShownPage } from '../../server/pages/versions.ts'
 
 /** The block of the form that is asked first. */
 export const askedBlock = 'askedfirst'
 
-/** No page of the Library has this number: whoever is here stands on no funnel's line. */
-const noPage = 0
+/** The form, with this junction behind it in the place of whatever else comes after. */
+export const leadingTo = (junction: PublishedJunction, form: PublishedForm): PublishedForm => ({
+  ...form,
+  content: { ...form.content, after: { then: 'go', target: { to: 'junction', junction: junction.id } } },
+})
 
 /** The form that visitors whom nobody knows send first, as a page by itself. */
 export function askingPage(junction: PublishedJunction, form: PublishedForm): ShownPage {

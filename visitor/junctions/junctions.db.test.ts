@@ -8,7 +8,7 @@ import { passToken } from '../../server/junctions/passTokens.ts'
 import { readerMark } from '../../server/pages/readers.ts'
 import { numberedIds } from '../../testing/documents.ts'
 import { useEmails } from '../../testing/emails.ts'
-import { formPage, type FormPage } from '../../testing/formPage.ts'
+import { formPage, hiddenValues, type FormPage } from '../../testing/formPage.ts'
 import { junctionOf, liveJunction } from '../../testing/junctions.ts'
 import { lookAt, publish, publishForm } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
@@ -212,13 +212,52 @@ describe('the way from a form to a junction', () => {
   it('is refused when the token is forged, expired, or of another junction', async () => {
     const contact = await personWith('pass@postbox.test', buyer)
     const { platform, clock } = on.install
-    const token = (of: number): string => passToken(platform, of, { contact, proven: true })
+    let made = 0
+    const token = (of: number): string =>
+      passToken(platform, of, { contact, proven: true, once: `once ${(made += 1)}` })
     expect(await whereTo(`what-next?pass=${token(junction)}`)).toBe('/p/circle')
     expect(await whereTo(`what-next?pass=${token(junction + 1)}`)).toBe('/p/other')
     expect(await whereTo(`what-next?pass=${token(junction).slice(0, -2)}aa`)).toBe('/p/other')
     const late = token(junction)
     clock.move(10 * 60_000)
     expect(await whereTo(`what-next?pass=${late}`)).toBe('/p/other')
+  })
+
+  it('is the same for whoever presses the button twice, and counts once', async () => {
+    await page.open()
+    const typed = { address: 'twice@postbox.test', consent: 'yes' }
+    const shown = await page.open()
+    const [first, second] = [await page.send(typed), await page.send({ ...typed, ...hiddenValues(shown) })]
+    const [one, two] = [first, second].map((answer) => answer.headers.get('location') ?? '')
+    expect([await follow(one ?? ''), await follow(two ?? '')]).toEqual(['/p/course', '/p/course'])
+    const [row] = (await on.find({ search: 'twice@', rehearsal: 'no' })).rows
+    await eventually(async () => (await passed(row?.id ?? 0)).length === 1)
+    await on.install.platform.database.rows('select 1')
+    expect(await passed(row?.id ?? 0)).toHaveLength(1)
+  })
+
+  it('shows nothing of somebody whose address was typed by another who is known', async () => {
+    const reader = await personWith('reader@postbox.test')
+    await personWith('typed@postbox.test', buyer)
+    const cookie = `consent=yes; reader=${readerMark(on.install.platform, reader)}`
+    const sentAs = async (address: string): Promise<string> => {
+      await page.open()
+      const answer = await page.send({ address, consent: 'yes' }, { cookie })
+      return follow(answer.headers.get('location') ?? '')
+    }
+    expect(await sentAs('typed@postbox.test')).toBe('/p/other')
+    expect(await sentAs('reader@postbox.test')).toBe('/p/course')
+  })
+
+  it('may lead out of the house: the page that sends the form allows it', async () => {
+    const out = await liveJunction(
+      on,
+      'out-of-the-house',
+      junctionOf({ otherwise: { to: 'web', url: 'https://stall.test/fair' } }),
+    )
+    const leads = await formPage(on, { after: { then: 'go', target: { to: 'junction', junction: out } } })
+    const policy = (await lookAt(leads.url)).headers.get('content-security-policy') ?? ''
+    expect(/form-action ([^;]+)/.exec(policy)?.[1]).toContain('https://stall.test')
   })
 
   it('leads by the next junction as the same person', async () => {
@@ -228,7 +267,7 @@ describe('the way from a form to a junction', () => {
       junctionOf({ rules: [], otherwise: { to: 'junction', junction } }),
     )
     const contact = await personWith('chain@postbox.test', buyer)
-    const token = passToken(on.install.platform, first, { contact, proven: true })
+    const token = passToken(on.install.platform, first, { contact, proven: true, once: 'chain' })
     const next = (await go(`first-of-two?pass=${token}`)).headers.get('location') ?? ''
     expect(next).toMatch(/^\/j\/what-next\?pass=/)
     expect(await follow(next)).toBe('/p/circle')
@@ -242,12 +281,7 @@ describe('visitors whom nobody knows', () => {
     const shown = await go('ask-first?utm_source=card')
     const markup = await shown.text()
     expect([shown.status, markup.includes('name="address"')]).toEqual([200, true])
-    const hidden = Object.fromEntries(
-      [...markup.matchAll(/<input type="hidden" name="([^"]+)" value="([^"]*)"/g)].map(([, name, value]) => [
-        name,
-        value,
-      ]),
-    ) as Record<string, string>
+    const hidden = hiddenValues(markup)
     const send = (typed: Record<string, string>): Promise<Response> =>
       fetch(`${on.install.url}/j/ask-first`, {
         method: 'POST',
@@ -257,7 +291,12 @@ describe('visitors whom nobody knows', () => {
     const wrong = await send({ address: 'nowhere' })
     expect([wrong.status, (await wrong.text()).includes('Please check the address')]).toEqual([422, true])
     const right = await send({ address: 'asked@postbox.test', consent: 'yes' })
-    expect([right.status, right.headers.get('location')]).toEqual([303, '/p/course?utm_source=card'])
+    expect(right.status).toBe(303)
+    const href = right.headers.get('location') ?? ''
+    expect(href).toMatch(/^\/j\/ask-first\?utm_source=card&pass=/)
+    expect((await lookAt(`${on.install.url}${href}`)).headers.get('location')).toBe(
+      '/p/course?utm_source=card',
+    )
     // Who is known is not asked.
     const contact = await personWith('known@postbox.test', buyer)
     expect(await whereTo(`ask-first?${marked(contact)}`)).toBe('/p/circle')

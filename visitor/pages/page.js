@@ -65,3 +65,9 @@ if (bar) {
     if (answer === 'yes') track()
   })
 }
+
+// A quiz in its frame tells how high it is.
+addEventListener('message', ({ data, source }) => {
+  for (const frame of document.querySelectorAll('iframe.quiz'))
+    if (frame.contentWindow === source && data?.nurtel) frame.style.height = data.nurtel.height + 'px'
+})

@@ -1,7 +1,9 @@
+import type { Response } from 'express'
 import { pictureOfDetail, readerValues } from '../../core/blocks/mergeValues.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
-import { nowhere, type Target } from '../../core/blocks/target.ts'
-import { stationAfter } from '../../core/funnels/funnel.ts'
+import type { Target } from '../../core/blocks/target.ts'
+import { pagesOf, stationAfter, targetOfStation } from '../../core/funnels/funnel.ts'
+import { waysOf } from '../../core/junctions/junction.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
 import type { PageContext } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
@@ -23,36 +25,71 @@ export interface View {
 
 export const emptyForm: FormState = { block: null, values: {}, faults: {} }
 
+/** No page of the Library has this number: the pages of junctions and quizzes bear it. */
+export const noPage = 0
+
+/** Where pages begin for this request: `/p/` under our own name, `/` on a domain of the business. */
+export const baseOf = (response: Response): string => (response.locals.ownDomain === true ? '/' : '/p/')
+
 /** The address of a file that plays within pages. */
 export const mediaPath = (platform: Platform, id: number): string =>
   `/media/${id}-${platform.signer.alias('media', id)}`
 
-/** What the next step of a page is in its funnel; nowhere when it has none. */
-export function targetAfter(site: Site, page: number | null): Target {
-  const lines = site.funnels.map(({ line }) => line)
-  const next = page === null ? null : stationAfter(lines, page)
-  switch (next?.kind) {
+/** Where somebody is: on a page, at a junction, or at the end of a quiz. */
+export type Here = { page: number } | { junction: number } | { quiz: number }
+
+/** What the next step from there is in its funnel; nowhere when it has none. */
+export const targetAfter = (site: Site, here: Here | null): Target =>
+  targetOfStation(
+    here &&
+      stationAfter(
+        site.funnels.map(({ line }) => line),
+        (each) => {
+          if ('page' in here) return pagesOf(each).includes(here.page)
+          if ('quiz' in here) return each.kind === 'quiz' && each.quiz === here.quiz
+          return each.kind === 'junction' && each.junction === here.junction
+        },
+      ),
+  )
+
+/** Addresses of other sites behind a target: of what a named link or a junction leads to as well. */
+function addressesBehind(site: Site, target: Target, here: Here | null, seen = new Set<number>()): string[] {
+  switch (target.to) {
+    case 'web':
+      return [target.url]
+    case 'nextStep':
+      return addressesBehind(site, targetAfter(site, here), null, seen)
+    case 'link': {
+      const behind = site.namedLinks.get(target.link)
+      return behind ? addressesBehind(site, behind, null, seen) : []
+    }
+    case 'junction': {
+      const junction = site.junctions.get(target.junction)
+      if (!junction || seen.has(junction.id)) return []
+      seen.add(junction.id)
+      const at = { junction: junction.id }
+      return waysOf(junction.content).flatMap((way) => addressesBehind(site, way.target, at, seen))
+    }
+    case 'nowhere':
     case 'page':
-      return { to: 'page', page: next.page }
-    case 'junction':
-      return { to: 'junction', junction: next.junction }
-    case 'outside':
-      return { to: 'web', url: next.url }
+    case 'file':
+    case 'path':
+    case 'popUp':
     case 'quiz':
-    case undefined:
-      return nowhere
+    case 'product':
+      return []
   }
 }
 
 /**
  * The address that a target leads to for a reader; null while it leads nowhere.
- * @param here the page on which it stands, whose funnel knows the next step
+ * @param here where it stands: a funnel knows the next step
  */
 export function hrefFor(
   platform: Platform,
   site: Site,
   view: Pick<View, 'reader' | 'mark' | 'base'>,
-  here: number | null = null,
+  here: Here | null = null,
 ) {
   const hrefOf = (target: Target): string | null => {
     switch (target.to) {
@@ -77,6 +114,10 @@ export function hrefFor(
         return `${platform.settings.publicUrl}/l/${target.link}${view.mark === null ? '' : `?me=${view.mark}`}`
       case 'nextStep':
         return hrefOf(targetAfter(site, here))
+      case 'quiz': {
+        const quiz = site.quizzes.get(target.quiz)
+        return quiz ? `/q/${quiz.path}${view.mark === null ? '' : `?me=${view.mark}`}` : null
+      }
       case 'junction': {
         const junction = site.junctions.get(target.junction)
         return junction ? `/j/${junction.path}${view.mark === null ? '' : `?me=${view.mark}`}` : null
@@ -94,13 +135,18 @@ export function pageContext(
   platform: Platform,
   site: Site,
   view: View,
-  here: number | null = null,
+  here: Here | null = null,
 ): PageContext {
   const { now } = view.reader
+  const hrefOf = hrefFor(platform, site, view, here)
   return {
     brand: site.brand,
     business: site.business,
-    hrefOf: hrefFor(platform, site, view, here),
+    hrefOf,
+    originsOf: (target) =>
+      [hrefOf(target) ?? '', ...addressesBehind(site, target, here)].flatMap((url) =>
+        /^https?:/.test(url) && URL.canParse(url) ? [new URL(url).origin] : [],
+      ),
     pictureOf: (id) => site.pictures.get(id) ?? null,
     detailPicture: (detail) => pictureOfDetail(site.mergeFields, detail),
     mediaOf: (id) => (site.media.has(id) ? mediaPath(platform, id) : null),
@@ -114,6 +160,11 @@ export function pageContext(
     ),
     known: view.reader.known,
     formOf: (id) => site.forms.get(id) ?? null,
+    quizOf: (id) => {
+      const quiz = site.quizzes.get(id)
+      const kept = view.mark === null ? '' : `&me=${view.mark}`
+      return quiz ? { name: quiz.name, frame: `/q/${quiz.path}?in=frame${kept}` } : null
+    },
     shows: view.reader.shows,
     videoHosts: site.settings.videoHosts,
     safeHtml,

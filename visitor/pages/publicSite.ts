@@ -4,6 +4,7 @@ import type { FormTokens } from '../../server/capture/formTokens.ts'
 import type { Passes } from '../../server/junctions/passes.ts'
 import type { PublishedPages } from '../../server/pages/publishedPages.ts'
 import type { Visits } from '../../server/pages/visits.ts'
+import type { QuizViews } from '../../server/quizzes/quizViews.ts'
 import type { Platform } from '../../server/platform.ts'
 
 /** What the public site stands on in one web process. */
@@ -15,4 +16,5 @@ export interface PublicSite {
   desk: FormDesk
   counts: FormCounts
   passes: Passes
+  quizViews: QuizViews
 }

@@ -26,7 +26,7 @@ import { funnelOf, isRehearsed, ledTo, nextTurnOf, sharedStation, trackFor } fro
 import { hrefAfter } from '../capture/afterForm.ts'
 import { receiveForm } from '../capture/receiveForm.ts'
 import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
-import { emptyForm, hrefFor, type View } from './pageContext.ts'
+import { baseOf, emptyForm, hrefFor, type View } from './pageContext.ts'
 import type { PublicSite } from './publicSite.ts'
 import { markupOf, type ReadyPages } from './readyPages.ts'
 import { keepMark, markOf } from './readerCookie.ts'
@@ -34,9 +34,6 @@ import { renderPage, type RenderedPage } from './renderPage.ts'
 
 /** A form has a handful of short fields; more is no person's. */
 const largestForm = '20kb'
-
-/** Where pages begin for this request: `/p/` under our own name, `/` on a domain of the business. */
-const baseOf = (response: Response): string => (response.locals.ownDomain === true ? '/' : '/p/')
 
 const pathOf = (request: Request): string => {
   const { path } = request.params as { path?: string[] | string }
@@ -157,7 +154,7 @@ export function pageRoutes(
     }
     const led = ledTo(site, page.id, view.reader.now)
     if (led) {
-      const href = hrefFor(platform, site, view, page.id)(led.target)
+      const href = hrefFor(platform, site, view, { page: page.id })(led.target)
       if (href !== null) response.redirect(302, href)
       else
         sendNotice(response, 403, title, led.why === 'before' ? 'This has not begun yet.' : 'This is over.')
@@ -287,7 +284,9 @@ export function pageRoutes(
       const { state, added, waits, sender } = received
       const sent = { sender, added, source: posted.source }
       if (added !== null && reader.contact === null) keepMark(request, response, formMark(platform, added))
-      const href = waits ? null : hrefAfter(platform, site, form.content, viewOf(emptyForm), sent, page.id)
+      const href = waits
+        ? null
+        : hrefAfter(platform, site, form.content, viewOf(emptyForm), sent, { page: page.id })
       if (href !== null) response.status(303).location(href).end()
       else send(response, renderPage(platform, site, page, viewOf(state)), page.id)
     },
@@ -299,7 +298,7 @@ export function pageRoutes(
     const reader = await loadReader(platform, null, conditionsOf(page.content), site.business.zone)
     const view = { reader, mark: null, base: '/p/', form: emptyForm, formAction: '#' }
     const shown = { ...page, content: { ...page.content, listed: false } }
-    send(response, renderPage(platform, site, shown, view, { framed: true }), page.id)
+    send(response, renderPage(platform, site, shown, view, { framedBy: 'us' }), page.id)
   })
 
   return routes

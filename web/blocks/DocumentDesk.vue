@@ -13,11 +13,10 @@ import QuickDialog from '../frame/QuickDialog.vue'
 import { useNowIso } from '../now.ts'
 import { copySelected, deskKeys } from './deskKeys.ts'
 import { useDesk } from './desk.ts'
+import DeskHead from './DeskHead.vue'
 import { useDraft, type Draft, type DraftKind } from './draft.ts'
 import { placeAfter, useEditing, type Editing } from './editing.ts'
-import EditorBar from './EditorBar.vue'
 import EditorDesk from './EditorDesk.vue'
-import EditorNotes from './EditorNotes.vue'
 import InsertMenu from './InsertMenu.vue'
 import PartInspector from './inspector/PartInspector.vue'
 import OutlineView from './OutlineView.vue'
@@ -84,7 +83,6 @@ const desk = useDesk(kind, view.id, draft, {
   keepAsCopy: props.keepAsCopy,
   reload: () => emit('reload'),
 })
-const { isKept, bringBack, dropKept, publish: publishNow, keepAsCopy: keepCopy } = desk
 const { refused, busy, attempt } = desk.attempts
 
 const showPreview = (): Promise<boolean> =>
@@ -124,14 +122,14 @@ const pressed = deskKeys(editing, {
 <template>
   <EditorDesk>
     <template #bar>
-      <EditorBar
+      <DeskHead
         :name="view.name"
         :state="view.state"
         :draft="draft"
         :history="editing"
-        :busy="busy"
+        :desk="desk"
         @go="(part: string) => (selected = part)"
-        @publish="publishNow"
+        @reload="emit('reload')"
       >
         <v-btn-toggle v-model="width" mandatory density="compact" variant="outlined" aria-label="Width">
           <v-btn value="wide" size="small" :icon="mdiMonitor" aria-label="Wide" />
@@ -141,18 +139,10 @@ const pressed = deskKeys(editing, {
           <v-btn v-if="preview" variant="outlined" size="small" @click="showPreview">Preview</v-btn>
           <slot name="action" :draft="draft" />
         </template>
-      </EditorBar>
-      <EditorNotes
-        :draft="draft"
-        :refused="refused"
-        :kept="isKept"
-        @bring-back="bringBack"
-        @discard="dropKept"
-        @reload="emit('reload')"
-        @keep-as-copy="keepCopy"
-      >
-        <v-alert v-if="editing.refused.value" type="warning">{{ editing.refused.value }}</v-alert>
-      </EditorNotes>
+        <template #notes>
+          <v-alert v-if="editing.refused.value" type="warning">{{ editing.refused.value }}</v-alert>
+        </template>
+      </DeskHead>
     </template>
     <template #outline>
       <OutlineView ref="outline" :editing="editing" @insert="(at: Place) => (insertAt = at)" @key="pressed" />

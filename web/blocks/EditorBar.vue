@@ -1,7 +1,17 @@
-<script setup lang="ts" generic="Content">
+<script lang="ts">
+/** What was edited, and the way back. */
+export interface EditHistory {
+  canUndo: Ref<boolean>
+  canRedo: Ref<boolean>
+  undo: () => void
+  redo: () => void
+}
+</script>
+
+<script setup lang="ts" generic="Content, State extends DraftState">
 import { mdiRedo, mdiUndo } from '@mdi/js'
 import { computed, type Ref } from 'vue'
-import type { ThingState } from '../../contract/drafts.ts'
+import type { DraftState, ThingState } from '../../contract/drafts.ts'
 import { useNowIso } from '../now.ts'
 import { useSession } from '../workspace/session.ts'
 import { whenOf } from '../wording.ts'
@@ -13,8 +23,8 @@ import ThingStateMark from './ThingStateMark.vue'
 const props = defineProps<{
   name: string
   state: ThingState
-  draft: Draft<Content>
-  history: { canUndo: Ref<boolean>; canRedo: Ref<boolean>; undo: () => void; redo: () => void }
+  draft: Draft<Content, State>
+  history: EditHistory
   busy: boolean
 }>()
 defineEmits<{ go: [part: string]; publish: [] }>()

@@ -1,20 +1,20 @@
 <script setup lang="ts">
-/** An editor as tall as the window: its bar, then outline, sheet and inspector beside each other. */
+/** An editor as tall as the window: its bar, then outline (where it has one), sheet and inspector beside each other. */
 defineSlots<{
   bar(): unknown
-  outline(): unknown
+  outline?(): unknown
   sheet(): unknown
   inspector(): unknown
   /** What opens over it. */
-  more(): unknown
+  more?(): unknown
 }>()
 </script>
 
 <template>
   <div class="desk">
     <slot name="bar" />
-    <div class="three">
-      <div class="panel outline"><slot name="outline" /></div>
+    <div class="beside" :class="{ outlined: $slots.outline }">
+      <div v-if="$slots.outline" class="panel outline"><slot name="outline" /></div>
       <slot name="sheet" />
       <aside class="panel inspect" aria-label="Inspector"><slot name="inspector" /></aside>
     </div>
@@ -30,12 +30,16 @@ defineSlots<{
   padding: 12px 24px 0;
 }
 
-.three {
+.beside {
   flex: 1;
   min-height: 0;
   display: grid;
-  grid-template-columns: 240px minmax(0, 1fr) 360px;
+  grid-template-columns: minmax(0, 1fr) 360px;
   gap: 12px;
+}
+
+.beside.outlined {
+  grid-template-columns: 240px minmax(0, 1fr) 360px;
 }
 
 .outline {
@@ -56,7 +60,11 @@ defineSlots<{
 }
 
 @media (max-width: 1100px) {
-  .three {
+  .beside {
+    grid-template-columns: minmax(0, 1fr) 300px;
+  }
+
+  .beside.outlined {
     grid-template-columns: 200px minmax(0, 1fr) 300px;
   }
 }

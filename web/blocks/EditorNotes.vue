@@ -1,11 +1,12 @@
-<script setup lang="ts" generic="Content">
+<script setup lang="ts" generic="Content, State extends DraftState">
+import type { DraftState } from '../../contract/drafts.ts'
 import type { ProblemDetails } from '../../contract/problems.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import type { Draft } from './draft.ts'
 
 /** What an editor has to say: why something was refused, what was never saved, who has saved meanwhile. */
 defineProps<{
-  draft: Draft<Content>
+  draft: Draft<Content, State>
   refused: ProblemDetails | null
   /** This browser wrote something that the server never got. */
   kept: boolean

@@ -4,7 +4,7 @@ import { useAttempts } from '../attempt.ts'
 import { forgetKept, keptContent, type Draft, type DraftKind } from './draft.ts'
 
 /** What an editor does with the thing as a whole, whatever it is. */
-interface Desk {
+export interface Desk {
   /** This browser wrote something when the server was away, which is offered again. */
   isKept: ComputedRef<boolean>
   bringBack: () => void

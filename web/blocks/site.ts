@@ -33,6 +33,7 @@ function hrefOf(site: SiteView, target: Target): string | null {
     case 'link':
     case 'nextStep':
     case 'junction':
+    case 'quiz':
       return '#'
     case 'nowhere':
     case 'product':
@@ -48,6 +49,7 @@ export function sheetContext(site: SiteView, now: number): PageContext {
     brand: site.brand,
     business: site.business,
     hrefOf: (target) => hrefOf(site, target),
+    originsOf: () => [],
     pictureOf: (id) => pictures.get(id) ?? null,
     detailPicture: (detail) => site.details.find(({ id }) => id === detail)?.picture ?? null,
     mediaOf: () => null,
@@ -60,6 +62,10 @@ export function sheetContext(site: SiteView, now: number): PageContext {
     reader: { values: new Map(), zone: null },
     known: null,
     formOf: (id) => forms.get(id) ?? null,
+    quizOf: (id) => {
+      const quiz = site.quizzes.find((each) => each.id === id)
+      return quiz ? { name: quiz.name, frame: '' } : null
+    },
     shows: () => true,
     videoHosts: site.settings.videoHosts,
     safeHtml,

@@ -17,6 +17,8 @@ export function targetWords(site: SiteView, target: Target): string {
       return nameIn(site.files, target.file, 'file')
     case 'popUp':
       return nameIn(site.popUps, target.popUp, 'pop-up')
+    case 'quiz':
+      return nameIn(site.quizzes, target.quiz, 'quiz')
     case 'junction':
       return nameIn(site.junctions, target.junction, 'junction')
     case 'link':

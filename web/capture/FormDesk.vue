@@ -8,10 +8,9 @@ import { fieldsOf, formContent, type FormContent, type FormField } from '../../c
 import type { FieldPlace } from '../../core/capture/formEdits.ts'
 import { call } from '../api.ts'
 import { useDesk } from '../blocks/desk.ts'
+import DeskHead from '../blocks/DeskHead.vue'
 import { useDraft, type DraftKind } from '../blocks/draft.ts'
-import EditorBar from '../blocks/EditorBar.vue'
 import EditorDesk from '../blocks/EditorDesk.vue'
-import EditorNotes from '../blocks/EditorNotes.vue'
 import { sheetContext } from '../blocks/site.ts'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
 import { useNowIso } from '../now.ts'
@@ -70,8 +69,6 @@ const desk = useDesk(forms, props.view.id, draft, {
   },
   reload: () => emit('reload'),
 })
-const { isKept, bringBack, dropKept, publish, keepAsCopy } = desk
-const { refused, busy } = desk.attempts
 
 function insert(field: FormField, at: FieldPlace): void {
   editing.insert(field, at)
@@ -91,28 +88,19 @@ function go(part: string): void {
 <template>
   <EditorDesk>
     <template #bar>
-      <EditorBar
+      <DeskHead
         :name="view.name"
         :state="view.state"
         :draft="draft"
         :history="editing"
-        :busy="busy"
+        :desk="desk"
         @go="go"
-        @publish="publish"
+        @reload="emit('reload')"
       >
         <template #action>
           <FormTrials :id="view.id" :published="view.state === 'live'" />
         </template>
-      </EditorBar>
-      <EditorNotes
-        :draft="draft"
-        :refused="refused"
-        :kept="isKept"
-        @bring-back="bringBack"
-        @discard="dropKept"
-        @reload="emit('reload')"
-        @keep-as-copy="keepAsCopy"
-      />
+      </DeskHead>
     </template>
     <template #outline>
       <FormOutline ref="outline" :editing="editing" @insert="(at: FieldPlace) => (insertAt = at)" />

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { mdiArrowDown, mdiArrowUp } from '@mdi/js'
 import { computed, onMounted, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { z } from 'zod'
@@ -18,6 +17,7 @@ import { choice, useForm } from '../form.ts'
 import ActionMenu from '../frame/ActionMenu.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
+import MoveButtons from '../frame/MoveButtons.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
@@ -95,20 +95,7 @@ async function create(): Promise<void> {
     </template>
     <template #above><ProblemNote :problem="leaving ? null : refused" /></template>
     <template #[`item.order`]="{ item }">
-      <v-btn
-        :icon="mdiArrowUp"
-        size="x-small"
-        variant="text"
-        :aria-label="`Move “${item.name}” up`"
-        @click="move(item, -1)"
-      />
-      <v-btn
-        :icon="mdiArrowDown"
-        size="x-small"
-        variant="text"
-        :aria-label="`Move “${item.name}” down`"
-        @click="move(item, 1)"
-      />
+      <MoveButtons :name="item.name" @move="(by: -1 | 1) => move(item, by)" />
     </template>
     <template #[`item.name`]="{ item }">
       <router-link :to="`/library/pop-ups/${item.id}`">{{ item.name }}</router-link>

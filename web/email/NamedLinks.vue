@@ -113,7 +113,7 @@ const columns: Column<NamedLinkView>[] = [
         <TargetInput
           :model-value="dialog.form.values.target as Target"
           label="Leads to"
-          :only="['page', 'file', 'junction', 'web', 'path']"
+          :only="['page', 'file', 'quiz', 'junction', 'web', 'path']"
           @update:model-value="(target: Target) => (dialog.form.values.target = target)"
         />
         <h3>A click also</h3>

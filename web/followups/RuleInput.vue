@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { StartKind, StartRule } from '../../core/followups/start.ts'
 import ThingSelect from '../audience/segments/ThingSelect.vue'
+import { askedPart, keptPart, partChoices, type PartChoice } from '../audience/segments/parts.ts'
 import { useVocabulary } from '../audience/segments/vocabulary.ts'
 import InlineNumber from '../frame/InlineNumber.vue'
 import InlineSelect from '../frame/InlineSelect.vue'
@@ -27,8 +28,15 @@ const detailOf = (name: string): number => {
   const value = (rule.value as unknown as Record<string, unknown>)[name]
   return typeof value === 'number' ? value : 0
 }
+/** Another thing has other parts. */
 function setDetail(name: string, id: number): void {
-  const { [name]: _old, ...rest } = rule.value as unknown as Record<string, unknown>
+  const {
+    [name]: _old,
+    result: _result,
+    answers: _answers,
+    rule: _rule,
+    ...rest
+  } = rule.value as unknown as Record<string, unknown>
   rule.value = { ...rest, ...(id !== 0 && { [name]: id }) } as unknown as StartRule
 }
 const bands = computed(() => {
@@ -36,6 +44,18 @@ const bands = computed(() => {
   const card = of.kind === 'bandReached' ? vocabulary.words.scorecards[of.scorecard] : undefined
   return (card?.bands ?? []).map(({ id, name }) => ({ title: name, value: id }))
 })
+const parts = computed(() => {
+  const of = rule.value
+  if (of.kind === 'quizFinished') return partChoices(vocabulary.words, of.kind, of.quiz ?? 0)
+  if (of.kind === 'junctionPassed') return partChoices(vocabulary.words, of.kind, of.junction ?? 0)
+  return []
+})
+const partOf = (detail: string): string =>
+  askedPart((rule.value as unknown as Record<string, unknown>)[detail])
+function setPart(detail: PartChoice['detail'], value: string): void {
+  const { [detail]: _old, ...rest } = rule.value as unknown as Record<string, unknown>
+  rule.value = { ...rest, ...(value !== '' && { [detail]: keptPart(detail, value) }) } as unknown as StartRule
+}
 const sides = [
   { title: 'before', value: 'before' as const },
   { title: 'after', value: 'after' as const },
@@ -56,6 +76,14 @@ const every = [
       :any="detail.any"
       :model-value="detailOf(detail.name)"
       @update:model-value="(id: number) => setDetail(detail.name, id)"
+    />
+    <InlineSelect
+      v-for="part in parts"
+      :key="part.detail"
+      :label="part.label"
+      :items="part.items"
+      :model-value="partOf(part.detail)"
+      @update:model-value="(value) => setPart(part.detail, value)"
     />
     <InlineSelect
       v-if="rule.kind === 'bandReached'"

@@ -86,6 +86,11 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
     details: [{ name: 'quiz', kind: 'quizzes', any: 'any quiz' }],
     fresh: () => ({ kind: 'quizFinished' }),
   },
+  quizLeft: {
+    title: 'leaves a quiz they began',
+    details: [{ name: 'quiz', kind: 'quizzes', any: 'any quiz' }],
+    fresh: () => ({ kind: 'quizLeft' }),
+  },
   junctionPassed: {
     title: 'is sent on by a junction',
     details: [{ name: 'junction', kind: 'junctions', any: 'any junction' }],

@@ -15,7 +15,7 @@ import { newStationId } from './line.ts'
 /** Puts a step into the line: one of the pages that are not on it yet, or an address elsewhere. */
 const props = defineProps<{ taken: readonly Station[] }>()
 const emit = defineEmits<{ add: [station: Station]; close: [] }>()
-const what = ref<'page' | 'junction' | 'outside'>('page')
+const what = ref<'page' | 'quiz' | 'junction' | 'outside'>('page')
 const { data: pages } = useLoaded((signal) => call(api.pages.list, { signal }), ['pages'])
 const offered = computed(() =>
   (pages.value ?? [])
@@ -37,6 +37,16 @@ const offeredJunctions = computed(() =>
     )
     .map(({ id, name }) => ({ value: id, title: name })),
 )
+const { data: quizzes } = useLoaded((signal) => call(api.quizzes.list, { signal }), ['pages'])
+const offeredQuizzes = computed(() =>
+  (quizzes.value ?? [])
+    .filter(
+      ({ id, state }) =>
+        state !== 'archived' && !props.taken.some((each) => each.kind === 'quiz' && each.quiz === id),
+    )
+    .map(({ id, name }) => ({ value: id, title: name })),
+)
+const quizForm = useForm(z.object({ quiz: choice('Choose a quiz') }), { quiz: null })
 const junctionForm = useForm(z.object({ junction: choice('Choose a junction') }), { junction: null })
 const pageForm = useForm(z.object({ page: choice('Choose a page') }), { page: null })
 const outsideForm = useForm(
@@ -52,6 +62,7 @@ async function add(): Promise<void> {
     await Promise.resolve()
   }
   if (what.value === 'page') await pageForm.submit(({ page }) => give({ kind: 'page', id, page }))
+  else if (what.value === 'quiz') await quizForm.submit(({ quiz }) => give({ kind: 'quiz', id, quiz }))
   else if (what.value === 'junction')
     await junctionForm.submit(({ junction }) => give({ kind: 'junction', id, junction }))
   else await outsideForm.submit((typed) => give({ kind: 'outside', id, ...typed }))
@@ -69,7 +80,12 @@ async function add(): Promise<void> {
     <ChoiceToggle
       v-model="what"
       label="What it is"
-      :choices="{ page: 'One of your pages', junction: 'A junction', outside: 'An address elsewhere' }"
+      :choices="{
+        page: 'One of your pages',
+        quiz: 'A quiz',
+        junction: 'A junction',
+        outside: 'An address elsewhere',
+      }"
     />
     <v-autocomplete
       v-if="what === 'page'"
@@ -78,6 +94,13 @@ async function add(): Promise<void> {
       label="Page"
       auto-select-first
       autofocus
+    />
+    <v-autocomplete
+      v-else-if="what === 'quiz'"
+      v-bind="quizForm.field('quiz')"
+      :items="offeredQuizzes"
+      label="Quiz"
+      auto-select-first
     />
     <v-autocomplete
       v-else-if="what === 'junction'"

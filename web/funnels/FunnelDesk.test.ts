@@ -15,6 +15,7 @@ const station = (page: number, title: string, rest: Partial<StationView> = {}): 
   state: 'live',
   page,
   junction: null,
+  quiz: null,
   url: `http://pages.test/p/${page}`,
   preview: null,
   visitors: 1_200,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { mdiCallSplit, mdiPlus } from '@mdi/js'
+import { mdiCallSplit, mdiHelp, mdiPlus } from '@mdi/js'
 import { VueDraggable, type SortableEvent } from 'vue-draggable-plus'
 import { computed, ref, watch } from 'vue'
 import type { StationView, StretchView } from '../../contract/funnels.ts'
@@ -47,12 +47,14 @@ const dropped = (event: SortableEvent): void => {
 /** Stretches run between pages: what is elsewhere counts nobody. */
 const stretchAfter = computed(() => {
   const pages = props.stations.filter(
-    ({ page, junction, state }) => page !== null || (state === 'gone' && junction === null),
+    ({ page, junction, quiz, state }) =>
+      page !== null || (state === 'gone' && junction === null && quiz === null),
   )
   return new Map(pages.slice(0, -1).map(({ id }, i) => [id, props.stretches[i]]))
 })
-const kindOf = ({ purpose, junction }: StationView): string => {
+const kindOf = ({ purpose, junction, quiz }: StationView): string => {
   if (purpose) return purposes[purpose].name
+  if (quiz !== null) return 'quiz'
   return junction === null ? 'address elsewhere' : 'junction'
 }
 const stateWords: Readonly<Record<StationView['state'], string>> = {
@@ -100,6 +102,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             <PageMiniature v-if="station.preview" :src="station.preview" :width="132" />
             <span v-else class="elsewhere" aria-hidden="true">
               <v-icon v-if="station.junction" :icon="mdiCallSplit" />
+              <v-icon v-else-if="station.quiz" :icon="mdiHelp" />
               <template v-else>↗</template>
             </span>
             <span v-if="station.other" class="fork" aria-hidden="true" />
@@ -126,6 +129,7 @@ function onKey(event: KeyboardEvent, station: StationView, place: number): void 
             <span v-if="station.other" class="soft">first page: </span>
             <span v-if="station.page">{{ countOf(station.visitors) }} visitors</span>
             <span v-else-if="station.junction">{{ countOf(station.visitors) }} sent on</span>
+            <span v-else-if="station.quiz">{{ countOf(station.visitors) }} began</span>
             <span v-if="station.contacts !== null"> · {{ countOf(station.contacts) }} signed up</span>
           </p>
           <ul

@@ -45,9 +45,11 @@ function setShare(share: number | null): void {
       {{
         station.purpose
           ? purposes[station.purpose].name
-          : station.junction === null
-            ? 'an address elsewhere'
-            : 'a junction'
+          : station.quiz !== null
+            ? 'a quiz'
+            : station.junction === null
+              ? 'an address elsewhere'
+              : 'a junction'
       }}.
     </p>
     <p v-if="station.state === 'gone'">It was deleted. Take it out, or put another one in its place.</p>
@@ -66,6 +68,14 @@ function setShare(share: number | null): void {
         :to="`/library/junctions/${station.junction}`"
       >
         Open the junction
+      </v-btn>
+      <v-btn
+        v-if="station.quiz && station.state !== 'gone'"
+        variant="outlined"
+        size="small"
+        :to="`/library/quizzes/${station.quiz}`"
+      >
+        Open the quiz
       </v-btn>
       <v-btn
         v-if="station.url && (station.state === 'live' || station.state === 'outside')"

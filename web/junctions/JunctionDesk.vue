@@ -8,9 +8,9 @@ import type { SiteView } from '../../contract/pages.ts'
 import { junctionContent, otherwise, type JunctionContent } from '../../core/junctions/junction.ts'
 import { call } from '../api.ts'
 import { useDesk } from '../blocks/desk.ts'
+import DeskHead from '../blocks/DeskHead.vue'
 import { useDraft, type DraftKind } from '../blocks/draft.ts'
-import EditorBar from '../blocks/EditorBar.vue'
-import EditorNotes from '../blocks/EditorNotes.vue'
+import EditorDesk from '../blocks/EditorDesk.vue'
 import { useJunctionEditing } from './junctionEditing.ts'
 import JunctionInspector from './JunctionInspector.vue'
 import JunctionLine from './JunctionLine.vue'
@@ -77,8 +77,6 @@ const desk = useDesk(junctions, props.view.id, draft, {
   },
   reload: () => emit('reload'),
 })
-const { isKept, bringBack, dropKept, publish, keepAsCopy } = desk
-const { refused, busy } = desk.attempts
 
 /** A finding leads to its rule. */
 function go(part: string): void {
@@ -87,26 +85,19 @@ function go(part: string): void {
 </script>
 
 <template>
-  <div class="desk">
-    <EditorBar
-      :name="view.name"
-      :state="view.state"
-      :draft="draft"
-      :history="editing"
-      :busy="busy"
-      @go="go"
-      @publish="publish"
-    />
-    <EditorNotes
-      :draft="draft"
-      :refused="refused"
-      :kept="isKept"
-      @bring-back="bringBack"
-      @discard="dropKept"
-      @reload="emit('reload')"
-      @keep-as-copy="keepAsCopy"
-    />
-    <div class="two">
+  <EditorDesk>
+    <template #bar>
+      <DeskHead
+        :name="view.name"
+        :state="view.state"
+        :draft="draft"
+        :history="editing"
+        :desk="desk"
+        @go="go"
+        @reload="emit('reload')"
+      />
+    </template>
+    <template #sheet>
       <div class="middle">
         <JunctionLine
           :editing="editing"
@@ -120,40 +111,27 @@ function go(part: string): void {
         <JunctionTrial :id="view.id" :content="content" @sent="(rule: string | null) => (tried = rule)" />
         <PassesPanel :id="view.id" :content="content" />
       </div>
-      <aside ref="inspector" class="panel inspect" aria-label="Inspector">
-        <template v-if="selected !== null">
-          <RuleInspector :editing="editing" />
-          <v-btn class="back" variant="text" size="small" @click="selected = null">Junction settings</v-btn>
-        </template>
-        <JunctionInspector
-          v-else
-          :view="view"
-          :editing="editing"
-          :site="site"
-          :save="draft.save"
-          @reload="emit('reload')"
-        />
-      </aside>
-    </div>
-  </div>
+    </template>
+    <template #inspector>
+      <div v-if="selected !== null" ref="inspector">
+        <RuleInspector :editing="editing" />
+      </div>
+      <v-btn v-if="selected !== null" variant="text" size="small" @click="selected = null">
+        Junction settings
+      </v-btn>
+      <JunctionInspector
+        v-else
+        :view="view"
+        :editing="editing"
+        :site="site"
+        :save="draft.save"
+        @reload="emit('reload')"
+      />
+    </template>
+  </EditorDesk>
 </template>
 
 <style scoped>
-.desk {
-  display: flex;
-  flex-direction: column;
-  height: calc(100vh - 104px);
-  padding: 12px 24px 0;
-}
-
-.two {
-  flex: 1;
-  min-height: 0;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) 360px;
-  gap: 12px;
-}
-
 .middle {
   display: flex;
   flex-direction: column;
@@ -164,20 +142,5 @@ function go(part: string): void {
 
 .middle > * {
   flex: none;
-}
-
-.inspect {
-  overflow: auto;
-  padding: 14px 16px;
-}
-
-.back {
-  margin-top: 16px;
-}
-
-@media (max-width: 1100px) {
-  .two {
-    grid-template-columns: minmax(0, 1fr) 300px;
-  }
 }
 </style>

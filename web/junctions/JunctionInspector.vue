@@ -1,13 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import * as api from '../../contract/api.ts'
-import { junctionSettings, type JunctionView } from '../../contract/junctions.ts'
+import type { JunctionView } from '../../contract/junctions.ts'
 import type { SiteView } from '../../contract/pages.ts'
-import { call } from '../api.ts'
-import VersionsInput from '../blocks/VersionsInput.vue'
-import { useForm } from '../form.ts'
-import ProblemNote from '../frame/ProblemNote.vue'
-import { useAttempts } from '../attempt.ts'
+import PublicSettings from '../blocks/PublicSettings.vue'
 import type { JunctionEditing } from './junctionEditing.ts'
 import WaysIn from './WaysIn.vue'
 
@@ -20,16 +16,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ reload: [] }>()
 const { content, set } = props.editing
-const { refused, attempt } = useAttempts()
-const params = { id: props.view.id }
-
-const { name, path, labels } = props.view
-const form = useForm(junctionSettings, { name, path, labels: [...labels] })
-async function keep(): Promise<void> {
-  await props.save()
-  if (await form.submit((body) => call(api.junctions.settings, { params, body }))) emit('reload')
-}
-
 const forms = computed(() =>
   props.site.forms.map((each) => ({
     value: each.id,
@@ -44,15 +30,12 @@ const firstForm = computed({
   get: () => (content.value.strangers.go === 'form' ? content.value.strangers.form : null),
   set: (chosen: number | null) => set({ strangers: { go: 'form', form: chosen } }),
 })
-async function goBack(version: number): Promise<void> {
-  if (await attempt(() => call(api.junctions.goBack, { params, body: { version } }))) emit('reload')
-}
 </script>
 
 <template>
   <div class="parts">
     <h2>Ways in</h2>
-    <WaysIn :public-url="site.publicUrl" :path="view.path" :name="view.name" />
+    <WaysIn :public-url="site.publicUrl" :path="view.path" />
     <h2>Visitors we do not know</h2>
     <v-switch v-model="asksFirst" label="Fill in a form first" />
     <v-autocomplete v-if="asksFirst" v-model="firstForm" label="Form" :items="forms" />
@@ -69,20 +52,7 @@ async function goBack(version: number): Promise<void> {
       label="Pass on where they came from (UTM)"
       @update:model-value="(wanted: boolean | null) => set({ carriesSource: wanted === true })"
     />
-    <h2>Name and address</h2>
-    <ProblemNote :problem="form.problem ?? refused" />
-    <v-text-field v-bind="form.field('name')" label="Name" />
-    <v-text-field
-      v-bind="form.field('path')"
-      label="Path"
-      prefix="/j/"
-      hint="Links with the old path lead on"
-      persistent-hint
-    />
-    <v-combobox v-bind="form.field('labels')" label="Labels" multiple chips closable-chips />
-    <v-btn size="small" variant="outlined" :loading="form.busy" @click="keep">Save</v-btn>
-    <p v-if="view.usedIn.length" class="soft">Used in {{ view.usedIn.join(', ') }}</p>
-    <VersionsInput :versions="view.versions" @go-back="goBack" />
+    <PublicSettings :view="view" :routes="api.junctions" prefix="/j/" :save="save" @reload="emit('reload')" />
   </div>
 </template>
 

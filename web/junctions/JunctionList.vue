@@ -8,7 +8,8 @@ import type { JunctionRow } from '../../contract/junctions.ts'
 import { junctionContent } from '../../core/junctions/junction.ts'
 import { call } from '../api.ts'
 import DeleteThing from '../blocks/DeleteThing.vue'
-import { passesState, stateItems, useThingActions, type StateFilter } from '../blocks/thingActions.ts'
+import { useLibraryRows } from '../blocks/libraryRows.ts'
+import { stateItems, useThingActions } from '../blocks/thingActions.ts'
 import ThingStateMark from '../blocks/ThingStateMark.vue'
 import { useForm } from '../form.ts'
 import ActionMenu from '../frame/ActionMenu.vue'
@@ -29,19 +30,7 @@ const now = useNowIso()
 const zone = computed(() => session.me?.business.zone ?? 'UTC')
 const { data, problem } = useLoaded((signal) => call(api.junctions.list, { signal }), ['pages', 'audience'])
 
-const typed = ref('')
-const state = ref<StateFilter>('current')
-const label = ref<string | null>(null)
-const labels = computed(() => [...new Set((data.value ?? []).flatMap((row) => row.labels))].sort())
-const rows = computed(
-  () =>
-    data.value?.filter(
-      (row) =>
-        passesState(state.value, row.state) &&
-        (label.value === null || row.labels.includes(label.value)) &&
-        row.name.toLowerCase().includes(typed.value.trim().toLowerCase()),
-    ) ?? null,
-)
+const { typed, state, label, labels, rows } = useLibraryRows(data)
 
 const columns: Column<JunctionRow>[] = [
   { title: 'Name', key: 'name', width: 220 },

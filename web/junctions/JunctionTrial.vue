@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { TriedJunction } from '../../contract/junctions.ts'
@@ -14,15 +15,28 @@ const emit = defineEmits<{ sent: [rule: string | null] }>()
 const person = ref<number | null>(null)
 const tried = ref<TriedJunction | null>(null)
 const { refused, attempt } = useAttempts()
+let asked = 0
 
-watch([person, () => props.content], async ([contact, content]) => {
-  if (contact === null) tried.value = null
-  else
+/** Asks once one has stopped writing; only the newest answer is shown. */
+async function ask(): Promise<void> {
+  const mine = (asked += 1)
+  const contact = person.value
+  const answered: { tried: TriedJunction | null } = { tried: null }
+  if (contact !== null)
     await attempt(async () => {
-      tried.value = await call(api.junctions.try, { params: { id: props.id }, body: { content, contact } })
+      const body = { content: props.content, contact }
+      answered.tried = await call(api.junctions.try, { params: { id: props.id }, body })
     })
-  emit('sent', tried.value?.rule ?? null)
-})
+  if (mine !== asked) return
+  tried.value = answered.tried
+  emit('sent', answered.tried?.rule ?? null)
+}
+const askSoon = useDebounceFn(ask, 400)
+watch(person, ask)
+watch(
+  () => props.content,
+  () => person.value !== null && void askSoon(),
+)
 const place = computed(() => {
   const at = props.content.rules.findIndex(({ id }) => id === tried.value?.rule)
   return at < 0 ? 'Otherwise' : `Rule ${at + 1}`

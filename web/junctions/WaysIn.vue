@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { mergeNameOfJunction } from '../../core/blocks/mergeValues.ts'
 
 /** The two ways into a junction, ready to be copied. */
-const props = defineProps<{ publicUrl: string; path: string; name: string }>()
+const props = defineProps<{ publicUrl: string; path: string }>()
 const ways = computed(() => [
   {
     label: 'After a form',
@@ -12,7 +12,7 @@ const ways = computed(() => [
   },
   {
     label: 'In emails',
-    text: `{${mergeNameOfJunction(props.name)}}`,
+    text: `{${mergeNameOfJunction(props.path)}}`,
     hint: 'Each reader gets a link of their own. Buttons of an email lead here, too.',
   },
 ])

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { mdiArrowDown, mdiArrowUp } from '@mdi/js'
 import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import { VueDraggable } from 'vue-draggable-plus'
 import * as api from '../../contract/api.ts'
@@ -7,6 +6,7 @@ import type { SiteView } from '../../contract/pages.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import { useSite } from '../blocks/site.ts'
+import MoveButtons from '../frame/MoveButtons.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 
 type Course = SiteView['courses'][number]
@@ -57,21 +57,11 @@ async function move(index: number, step: -1 | 1): Promise<void> {
           <span class="words">
             {{ lesson.title }}<span v-if="!lesson.live" class="soft"> (draft)</span>
           </span>
-          <v-btn
-            :icon="mdiArrowUp"
-            size="x-small"
-            variant="text"
-            :disabled="index === 0"
-            :aria-label="`Move “${lesson.title}” up`"
-            @click="move(index, -1)"
-          />
-          <v-btn
-            :icon="mdiArrowDown"
-            size="x-small"
-            variant="text"
-            :disabled="index === lessons.length - 1"
-            :aria-label="`Move “${lesson.title}” down`"
-            @click="move(index, 1)"
+          <MoveButtons
+            :name="lesson.title"
+            :first="index === 0"
+            :last="index === lessons.length - 1"
+            @move="(by: -1 | 1) => move(index, by)"
           />
         </li>
       </VueDraggable>

@@ -50,7 +50,14 @@ export const activityDetails = {
   /** Somebody wrote a few words to the team. */
   messageLeft: z.object({ form: id, words: z.string() }),
   pageVisited: z.object({ page: id }),
-  quizFinished: z.object({ quiz: id, result: z.string() }),
+  quizFinished: z.object({
+    quiz: id,
+    /** Ids of its result and of the answers that were given. */
+    result: z.string(),
+    answers: z.array(z.string()).optional(),
+  }),
+  /** Somebody began a quiz and did not go on: so many questions were to go. */
+  quizLeft: z.object({ quiz: id, toGo: z.number().int() }),
   /** A junction sent them on: by which rule, where to, and the values that decided. */
   junctionPassed: z.object({ junction: id, rule: z.string(), to: z.string(), why: z.string() }),
   productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
@@ -119,9 +126,11 @@ export const askedDetails = z
       .string()
       .regex(/^[a-z][A-Za-z]*$/)
       .max(40),
-    z.union([z.string().max(300), z.number(), z.boolean()]),
+    z.union([z.string().max(300), z.number(), z.boolean(), z.array(z.string().max(300)).max(10)]),
   )
   .refine((details) => Object.keys(details).length <= 10, 'At most ten details')
+
+export type AskedDetails = z.infer<typeof askedDetails>
 
 /** The details that name a thing by its id, and the kind of that thing. */
 export const detailKinds: Readonly<Record<string, NamedKind>> = {

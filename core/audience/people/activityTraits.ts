@@ -40,6 +40,7 @@ export const activityTraits: Readonly<Record<ActivityKind, ActivityTraits>> = {
   messageLeft: did,
   pageVisited: { ...did, learnedBy: 'page', startsFollowups: true },
   quizFinished: { ...did, learnedBy: 'quiz', startsFollowups: true },
+  quizLeft: { ...did, startsFollowups: true },
   junctionPassed: { ...did, startsFollowups: true },
   productBought: { ...did, learnedBy: 'product', startsFollowups: true },
   orderRefunded: { ...did, startsFollowups: true },

@@ -13,6 +13,13 @@ export const personActions = [
 ] as const
 export type PersonAction = z.infer<(typeof personActions)[number]>
 
+/** What only somebody who surely is the one may do. */
+export const topicActions = [
+  z.strictObject({ does: z.literal('joinTopic'), topic: one }),
+  z.strictObject({ does: z.literal('leaveTopic'), topic: one }),
+] as const
+export type TopicAction = z.infer<(typeof topicActions)[number]>
+
 /** The things that actions can speak of, as they are now. */
 export interface KnownThings {
   fields: readonly Field[]
@@ -23,8 +30,11 @@ export interface KnownThings {
 }
 
 /** Is nothing chosen for it, or something that is gone? */
-export function isActionOpen(action: PersonAction, known: KnownThings): boolean {
+export function isActionOpen(action: PersonAction | TopicAction, known: KnownThings): boolean {
   switch (action.does) {
+    case 'joinTopic':
+    case 'leaveTopic':
+      return action.topic === null || !known.topics.has(action.topic)
     case 'addTag':
     case 'removeTag':
       return action.tag === null || !known.tags.has(action.tag)

@@ -1,11 +1,11 @@
 import { fitLogistic } from '../../results/logistic.ts'
-import type { ActivityKind } from '../people/activity.ts'
+import type { ActivityKind, AskedDetails } from '../people/activity.ts'
 import type { BehaviourRule, Scorecard } from './scorecard.ts'
 
 /** Something that people did, which points could be given for. */
 export interface Behaviour {
   activity: ActivityKind
-  details: Record<string, string | number | boolean>
+  details: AskedDetails
   /** Days in which doing it once comes to count half as much; null counts for ever. */
   halfLife: number | null
 }

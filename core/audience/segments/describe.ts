@@ -25,6 +25,10 @@ const band =
     return typeof name === 'string' ? `${verb} the band “${name}”${of}` : `${verb} any band${of}`
   }
 
+/** What a part of a thing is called: a result or an answer of a quiz, a rule of a junction. */
+const partName = (names: Names, part: 'result' | 'answer' | 'rule', of: unknown, id: unknown): string =>
+  names.choices?.[`${part} ${String(of)} ${String(id)}`] ?? String(id)
+
 /** How an activity reads in a sentence about a person. */
 const verbs: Readonly<Record<ActivityKind, Say>> = {
   contactAdded: () => 'joined the list',
@@ -49,7 +53,16 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   pageVisited: named('visited the page', 'pages', 'page', 'visited any page'),
   quizFinished: (details, names) =>
     named('finished the quiz', 'quizzes', 'quiz', 'finished any quiz')(details, names) +
-    (typeof details.result === 'string' ? ` with “${details.result}”` : ''),
+    (typeof details.result === 'string' && details.result !== ''
+      ? ` with “${partName(names, 'result', details.quiz, details.result)}”`
+      : '') +
+    // The journal tells the result; which answers were given matters where they are asked about.
+    (Array.isArray(details.answers) && details.result === undefined
+      ? ` with the answer ${details.answers.map((each) => `“${partName(names, 'answer', details.quiz, each)}”`).join(' and ')}`
+      : ''),
+  quizLeft: (details, names) =>
+    named('left the quiz', 'quizzes', 'quiz', 'left any quiz')(details, names) +
+    (typeof details.toGo === 'number' ? ` with ${details.toGo} to go` : ''),
   junctionPassed: (details, names) =>
     named(
       'was sent on by the junction',
@@ -57,6 +70,9 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
       'junction',
       'was sent on by any junction',
     )(details, names) +
+    (typeof details.rule === 'string' && details.to === undefined
+      ? ` by “${partName(names, 'rule', details.junction, details.rule)}”`
+      : '') +
     (typeof details.to === 'string' ? ` to ${details.to}` : '') +
     (typeof details.why === 'string' ? ` (${details.why})` : ''),
   productBought: named('bought', 'products', 'product', 'bought anything'),

@@ -10,20 +10,26 @@ export interface Fact {
 /** Cases that are chosen, by variable; of the others nothing is said. */
 type Chosen = Map<number, number>
 
+/** How much may still be looked at: parts of conditions, each time that they are asked. */
+interface Patience {
+  left: number
+}
+
 /** Kleene's logic: a part that is open may leave the whole open. */
-function valueOf(tree: CaseTree, chosen: Chosen): boolean | null {
+function valueOf(tree: CaseTree, chosen: Chosen, patience: Patience): boolean | null {
+  patience.left -= 1
   if ('variable' in tree) {
     const value = chosen.get(tree.variable)
     return value === undefined ? null : (tree.holds[value] ?? false)
   }
   if ('not' in tree) {
-    const value = valueOf(tree.not, chosen)
+    const value = valueOf(tree.not, chosen, patience)
     return value === null ? null : !value
   }
   const deciding = 'any' in tree
   let isOpen = false
   for (const part of 'any' in tree ? tree.any : tree.all) {
-    const value = valueOf(part, chosen)
+    const value = valueOf(part, chosen, patience)
     if (value === deciding) return deciding
     isOpen ||= value === null
   }
@@ -34,33 +40,34 @@ const partsOf = (tree: CaseTree): readonly CaseTree[] =>
   'variable' in tree ? [] : 'not' in tree ? [tree.not] : 'any' in tree ? tree.any : tree.all
 
 /** The first question that is open and matters; null when none does. */
-function firstOpen(tree: CaseTree, chosen: Chosen): number | null {
+function firstOpen(tree: CaseTree, chosen: Chosen, patience: Patience): number | null {
   if ('variable' in tree) return chosen.has(tree.variable) ? null : tree.variable
   for (const part of partsOf(tree)) {
-    if (valueOf(part, chosen) !== null) continue
-    const open = firstOpen(part, chosen)
+    if (valueOf(part, chosen, patience) !== null) continue
+    const open = firstOpen(part, chosen, patience)
     if (open !== null) return open
   }
   return null
 }
 
-/** Cases looked at before a question is left open. */
-const patience = 20_000
-/** Cases looked at for a shorter example than the one at hand. */
-const shorteningPatience = 400
+/**
+ * Parts looked at before a question is left open, for a shorter example than the one at hand, and for all questions
+ * about the same conditions: a second of a slow machine.
+ */
+const patienceOnce = 1_500_000
+const patienceForShorter = 40_000
+const patienceInAll = 6_000_000
 
 type Search = { found: Chosen } | 'none' | 'open'
 
-function search(tree: CaseTree, sizes: readonly number[]): Search {
+function search(tree: CaseTree, sizes: readonly number[], patience: Patience): Search {
   const chosen: Chosen = new Map()
-  let looked = 0
   const step = (): Search => {
-    looked += 1
-    if (looked > patience) return 'open'
-    const value = valueOf(tree, chosen)
+    const value = valueOf(tree, chosen, patience)
     if (value !== null) return value ? { found: new Map(chosen) } : 'none'
-    const variable = firstOpen(tree, chosen)
+    const variable = firstOpen(tree, chosen, patience)
     if (variable === null) return { found: new Map(chosen) }
+    if (patience.left < 0) return 'open'
     for (let each = 0; each < (sizes[variable] ?? 0); each += 1) {
       chosen.set(variable, each)
       const found = step()
@@ -74,26 +81,25 @@ function search(tree: CaseTree, sizes: readonly number[]): Search {
 }
 
 /** Without the choices that it holds without. */
-function irredundant(tree: CaseTree, found: Chosen): Chosen {
+function irredundant(tree: CaseTree, found: Chosen, patience: Patience): Chosen {
   const kept = new Map(found)
   for (const [variable, value] of found) {
+    if (patience.left < 0) break
     kept.delete(variable)
-    if (valueOf(tree, kept) !== true) kept.set(variable, value)
+    if (valueOf(tree, kept, patience) !== true) kept.set(variable, value)
   }
   return kept
 }
 
 /** One that says less and holds all the same, if a short search finds it: first of all that have one choice, then two … */
-function shortest(tree: CaseTree, sizes: readonly number[], found: Chosen): Chosen {
+function shortest(tree: CaseTree, sizes: readonly number[], found: Chosen, patience: Patience): Chosen {
   const open = [...sizes.keys()]
-  let looked = 0
   const pick = (from: number, left: number, chosen: Chosen): Chosen | null => {
-    looked += 1
-    if (looked > shorteningPatience) return null
-    const value = valueOf(tree, chosen)
+    const value = valueOf(tree, chosen, patience)
     if (value !== null || left === 0) return value ? new Map(chosen) : null
     for (const variable of open.slice(from))
       for (let each = 0; each < (sizes[variable] ?? 0); each += 1) {
+        if (patience.left < 0) return null
         chosen.set(variable, each)
         const picked = pick(variable + 1, left - 1, chosen)
         chosen.delete(variable)
@@ -101,7 +107,7 @@ function shortest(tree: CaseTree, sizes: readonly number[], found: Chosen): Chos
       }
     return null
   }
-  for (let size = 0; size < found.size && looked <= shorteningPatience; size += 1) {
+  for (let size = 0; size < found.size && patience.left >= 0; size += 1) {
     const picked = pick(0, size, new Map())
     if (picked) return picked
   }
@@ -111,7 +117,7 @@ function shortest(tree: CaseTree, sizes: readonly number[], found: Chosen): Chos
 /** What choices come to in questions: those that they answer. */
 const factsOf = (cases: Cases, chosen: Chosen): Fact[] =>
   cases.leaves.flatMap((leaf) => {
-    const holds = valueOf(cases.tree(leaf), chosen)
+    const holds = valueOf(cases.tree(leaf), chosen, { left: 0 })
     return holds === null ? [] : [{ leaf, holds }]
   })
 
@@ -130,28 +136,40 @@ export type Proof =
  */
 export class Prover {
   private readonly cases: Cases
+  private readonly patience: Patience = { left: patienceInAll }
 
   constructor(conditions: readonly Condition[], known: Known) {
     this.cases = new Cases(conditions, known)
   }
 
-  private find(condition: Condition): { tree: CaseTree; result: Search } {
-    const tree = this.cases.tree(condition)
-    return { tree, result: search(tree, this.cases.sizes) }
+  /** Does something with a part of the patience that is left. */
+  private within<Result>(most: number, work: (patience: Patience) => Result): Result {
+    const given = Math.max(0, Math.min(most, this.patience.left))
+    const patience = { left: given }
+    const result = work(patience)
+    this.patience.left -= given - patience.left
+    return result
+  }
+
+  private look(tree: CaseTree): Search {
+    return this.within(patienceOnce, (patience) => search(tree, this.cases.sizes, patience))
   }
 
   /** Can this be of somebody, and of whom? @param condition made of questions of the beginning */
   prove(condition: Condition): Proof {
-    const { tree, result } = this.find(condition)
+    const tree = this.cases.tree(condition)
+    const result = this.look(tree)
     if (result === 'none') return { can: 'never be' }
     if (result === 'open') return { can: 'maybe be' }
-    const found = shortest(tree, this.cases.sizes, irredundant(tree, result.found))
+    const found = this.within(patienceForShorter, (patience) =>
+      shortest(tree, this.cases.sizes, irredundant(tree, result.found, patience), patience),
+    )
     return { can: 'be', example: factsOf(this.cases, found) }
   }
 
   /** The same without an example. @returns null when it would take too long to find out */
   can(condition: Condition): boolean | null {
-    const { result } = this.find(condition)
+    const result = this.look(this.cases.tree(condition))
     return result === 'open' ? null : result !== 'none'
   }
 }

@@ -32,6 +32,15 @@ export const form = blockKind('form', { form: referenceId.nullable().default(nul
   references: ({ form: id }) => chosen('forms', id),
 })
 
+/** A quiz of the Library, taken where it stands. */
+export const quiz = blockKind('quiz', { quiz: referenceId.nullable().default(null) }, () => ({}), {
+  name: 'quiz',
+  alsoFoundBy: 'questions answers test which suits',
+  describe: () => 'quiz',
+  text: () => [],
+  references: ({ quiz: id }) => chosen('quizzes', id),
+})
+
 /** Counts down to a date. */
 export const countdown = blockKind(
   'countdown',

@@ -7,6 +7,7 @@ import { simpleForm, type formContent } from '../../capture/form.ts'
 import { emptyEmail, type EmailContent } from '../../email/email.ts'
 import type { Program } from '../../followups/program.ts'
 import { usual } from '../../followups/usualSteps.ts'
+import type { QuizContent } from '../../quizzes/quiz.ts'
 import { purposes, type PageContent, type PagePurpose } from '../../pages/page.ts'
 import type { Station } from '../funnel.ts'
 import { emptyFunnelFile, type FunnelFile } from '../funnelFile.ts'
@@ -56,6 +57,7 @@ export function funnelWriter(goal: Goal, wishes: Wishes, newId: () => string) {
   return {
     file,
     compose,
+    newId,
     /** A number for a page that others lead to before it is written. */
     reserve: next,
 
@@ -91,6 +93,16 @@ export function funnelWriter(goal: Goal, wishes: Wishes, newId: () => string) {
       const id = next()
       file.forms.push({ id, name: called(part), content: simpleForm(given, wording) })
       return id
+    },
+
+    quiz(part: string, content: QuizContent): number {
+      const id = next()
+      file.quizzes.push({ id, name: called(part), labels: [], content })
+      return id
+    },
+    /** Puts a quiz at the end of the line. */
+    sorter(station: { kind: 'quiz'; quiz: number }): void {
+      file.funnel.stations.push({ id: newId(), ...station })
     },
 
     email({ name: part, subject, preheader, purpose = 'marketing', blocks }: NewEmail): number {

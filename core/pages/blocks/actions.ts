@@ -30,14 +30,26 @@ export const form: PageBlock<Block<'form'>> = {
   },
 }
 
-/** Where a form may lead on to, on other sites: the browser asks whether the page allows it. */
-function originsOf({ content }: ShownForm, { hrefOf }: PageContext): string[] {
-  const { after, confirm } = content
+/** Where a form may lead on to, on other sites. */
+function originsOf({ content: { after, confirm } }: ShownForm, context: PageContext): string[] {
   const targets = [...(after.then === 'go' ? [after.target] : []), confirm.next]
-  return targets.flatMap((target) => {
-    const href = hrefOf(target)
-    return href !== null && URL.canParse(href) ? [new URL(href).origin] : []
-  })
+  return targets.flatMap(context.originsOf)
+}
+
+export const quiz: PageBlock<Block<'quiz'>> = {
+  html: ({ quiz: chosen }, context) => {
+    const shown = chosen === null ? null : context.quizOf(chosen)
+    if (context.editing)
+      return shown
+        ? html`<p class="nopic">the quiz “${shown.name}”</p>`
+        : html`<p class="nopic">no quiz chosen</p>`
+    return shown
+      ? html`<iframe class="quiz" src="${shown.frame}" title="${shown.name}" loading="lazy"></iframe>`
+      : html``
+  },
+  css: `iframe.quiz{display:block;width:100%;height:560px;border:0}`,
+  needs: ({ quiz: chosen }, context) =>
+    chosen !== null && context.quizOf(chosen) ? { script: true, frames: ["'self'"] } : {},
 }
 
 const momentOf = (iso: string, zone: string): string =>

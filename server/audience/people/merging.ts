@@ -20,6 +20,7 @@ const belongings = [
   'other_address',
   'visit',
   'named_link_click',
+  'quiz_take',
 ]
 
 /** Who has begun a course as either of the two has begun it. */

@@ -47,15 +47,52 @@ async function bandsOf(q: Queries, scorecards: readonly number[]): Promise<Recor
   return Object.fromEntries(bands.map(({ key, name }) => [key, name]))
 }
 
+/** What the results and answers of quizzes are called, by the newest version that has them. */
+async function quizPartsOf(q: Queries, quizzes: readonly number[]): Promise<Record<string, string>> {
+  const parts = await q.rows<{ key: string; name: string }>(
+    `select 'result ' || quiz_id || ' ' || (result->>'id') key, result->>'name' "name"
+     from quiz_version, jsonb_array_elements(content->'results') result where quiz_id = any($1)
+     union all
+     select 'answer ' || quiz_id || ' ' || (answer->>'id'), coalesce(nullif(answer->>'words', ''), 'without words')
+     from quiz_version, jsonb_path_query(content, '$.questions[*].answers[*]') answer where quiz_id = any($1)`,
+    [quizzes],
+  )
+  return Object.fromEntries(parts.map(({ key, name }) => [key, name]))
+}
+
+/** What the rules of junctions are called: by their place where they have no name. */
+async function rulesOf(q: Queries, junctions: readonly number[]): Promise<Record<string, string>> {
+  const rules = await q.rows<{ key: string; name: string }>(
+    `select 'rule ' || junction_id || ' ' || (rule->>'id') key, coalesce(nullif(rule->>'name', ''), 'rule ' || n) "name"
+     from junction_version, jsonb_array_elements(content->'rules') with ordinality t (rule, n)
+     where junction_id = any($1) order by number`,
+    [junctions],
+  )
+  return Object.fromEntries<string>([
+    ...junctions.map((id): [string, string] => [`rule ${id} -`, 'otherwise']),
+    ...rules.map(({ key, name }): [string, string] => [key, name]),
+  ])
+}
+
+/** The kinds of things whose parts have names of their own. */
+const partsOf = {
+  fields: choicesOf,
+  scorecards: bandsOf,
+  quizzes: quizPartsOf,
+  junctions: rulesOf,
+} as const satisfies Partial<
+  Record<NamedKind, (q: Queries, ids: readonly number[]) => Promise<Record<string, string>>>
+>
+
 async function namesOf(q: Queries, rows: readonly Named[]): Promise<Names> {
   const names = noNames()
   for (const { kind, id, name } of rows) names[kind][id] = name
-  const [fields, scorecards] = [names.fields, names.scorecards].map((of) => Object.keys(of).map(Number))
-  if (!fields?.length && !scorecards?.length) return names
-  return {
-    ...names,
-    choices: { ...(await choicesOf(q, fields ?? [])), ...(await bandsOf(q, scorecards ?? [])) },
+  let choices: Record<string, string> = {}
+  for (const kind of Object.keys(partsOf) as (keyof typeof partsOf)[]) {
+    const ids = Object.keys(names[kind]).map(Number)
+    if (ids.length > 0) choices = { ...choices, ...(await partsOf[kind](q, ids)) }
   }
+  return Object.keys(choices).length > 0 ? { ...names, choices } : names
 }
 
 /** The names of what is mentioned: one statement, over the tables of its kinds alone. */
@@ -77,4 +114,38 @@ export async function loadNames(q: Queries, mentioned: readonly Reference[]): Pr
 export async function loadAllNames(q: Queries): Promise<Names> {
   const parts = namedKinds.map((kind) => `select '${kind}' kind, id, name from ${tables[kind]}`)
   return namesOf(q, await q.rows<Named>(parts.join(' union all ')))
+}
+
+interface NamedPart {
+  of: number
+  id: string
+  name: string
+}
+
+const byThing = (parts: readonly NamedPart[]): Record<string, { id: string; name: string }[]> =>
+  Object.fromEntries(
+    [...new Set(parts.map(({ of }) => of))].map((of) => [
+      of,
+      parts.filter((each) => each.of === of).map(({ id, name }) => ({ id, name })),
+    ]),
+  )
+
+/** What is within quizzes and junctions now, to choose from: of what visitors get, or of the draft. */
+export async function loadNamedParts(q: Queries) {
+  const current = (table: 'quiz' | 'junction'): string =>
+    `(select distinct on (${table}_id) ${table}_id of, content from ${table}_version join ${table} on ${table}.id = ${table}_id
+      where archived_at is null order by ${table}_id, number = published_version desc nulls last, number desc) current`
+  const read = (table: 'quiz' | 'junction', name: string, path: string): Promise<NamedPart[]> =>
+    q.rows<NamedPart>(
+      `select of, part->>'id' id, ${name} "name" from ${current(table)},
+         lateral (select * from jsonb_path_query(content, $1::jsonpath) with ordinality t (part, n)) parts order by of, n`,
+      [path],
+    )
+  return {
+    results: byThing(await read('quiz', `part->>'name'`, '$.results[*]')),
+    answers: byThing(
+      await read('quiz', `coalesce(nullif(part->>'words', ''), 'answer ' || n)`, '$.questions[*].answers[*]'),
+    ),
+    rules: byThing(await read('junction', `coalesce(nullif(part->>'name', ''), 'rule ' || n)`, '$.rules[*]')),
+  }
 }

@@ -20,7 +20,7 @@ import { notFound, Problem } from '../../http/problems.ts'
 import { loadContext, refuseLarge } from './evaluationContext.ts'
 import { openFields } from '../describing/fields.ts'
 import { activityKindsIn, loadPeople } from '../people/personFacts.ts'
-import { loadAllNames } from './names.ts'
+import { loadAllNames, loadNamedParts } from './names.ts'
 import { listContacts } from '../people/contactList.ts'
 import { loadScorecards } from '../scores/scoring.ts'
 import { segmentCounts } from './segmentCounts.ts'
@@ -203,5 +203,6 @@ export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
     scorecards,
     fields: await openFields(q),
     links: Object.fromEntries(links.map((each) => [each.email, each.links])),
+    parts: await loadNamedParts(q),
   }
 }

@@ -3,8 +3,6 @@ create table junction (
   id bigint generated always as identity primary key,
   name text not null,
   path text not null unique,
-  -- Texts that name the link to it by what it was called then go on doing so.
-  former_names text[] not null default '{}',
   labels text[] not null default '{}',
   published_version integer,
   published_at timestamptz,
@@ -32,7 +30,7 @@ create table junction_editor (
   primary key (junction_id, name)
 );
 
--- Links that were copied before a path changed lead on.
+-- Links that were copied before a path changed lead on, and texts that name them.
 create table junction_former_path (
   path text primary key,
   junction_id bigint not null references junction on delete cascade

@@ -228,20 +228,31 @@ describe('a line', () => {
       ['Scorecard', 'any'],
       { scorecard: 7, band: 'hot' },
     ],
+    [
+      'quizFinished',
+      [
+        ['Quiz', 'Which binding'],
+        ['Result', 'Folder'],
+        ['Answer', 'Thread'],
+      ],
+      ['Quiz', 'any'],
+      { quiz: 14, result: 'folder', answers: ['thread'] },
+    ],
+    [
+      'junctionPassed',
+      [
+        ['Junction', 'What next'],
+        ['Rule', 'New here'],
+      ],
+      ['Junction', 'any'],
+      { junction: 15, rule: 'newcomers' },
+    ],
     ['unsubscribed', [['How', 'in the mailbox']], ['How', 'in any way'], { by: 'mailbox' }],
   ] as const)('about %s asks its details', async (activity, choices, without, details) => {
     await open({ kind: 'all', of: [{ kind: 'did', activity, details: {}, atLeast: 1 }] })
     for (const [label, title] of choices) await shown.choose(label, title)
     expect(lines()).toMatchObject([{ details }])
     await shown.choose(without[0], without[1])
-    expect(lines()).toMatchObject([{ details: {} }])
-  })
-
-  it('about a quiz asks its result', async () => {
-    await open({ kind: 'all', of: [{ kind: 'did', activity: 'quizFinished', details: {}, atLeast: 1 }] })
-    await shown.fill('Result', 'Folder')
-    expect(lines()).toMatchObject([{ details: { result: 'Folder' } }])
-    await shown.fill('Result', '')
     expect(lines()).toMatchObject([{ details: {} }])
   })
 

@@ -6,6 +6,7 @@ import InlineSelect from '../../frame/InlineSelect.vue'
 import ThingSelect from './ThingSelect.vue'
 import WithinSelect from './WithinSelect.vue'
 import { offered } from './activities.ts'
+import { askedPart, keptPart, partChoices } from './parts.ts'
 import { useVocabulary } from './vocabulary.ts'
 
 type Did = Extract<Leaf, { kind: 'did' }>
@@ -23,25 +24,28 @@ const links = computed(() => {
   const named = ids.map((id) => ({ value: id, title: names.links[id] ?? '' }))
   return named.length > 0 ? [{ value: 0, title: 'any link' }, ...named] : []
 })
-const bands = computed(() => {
-  const ofCard = about.value?.things === 'scorecards' ? vocabulary.words.scorecards[thing.value] : undefined
-  const named = (ofCard?.bands ?? []).map(({ id, name }) => ({ value: id, title: name }))
-  return named.length > 0 ? [{ value: '', title: 'any band' }, ...named] : []
-})
+const parts = computed(() => partChoices(vocabulary.words, leaf.value.activity, thing.value))
 const ways = computed(() => [
   { value: '', title: 'in any way' },
   ...Object.entries(about.value?.more?.words ?? {}).map(([value, title]) => ({ value, title })),
 ])
 
 /** Asks for a detail; an empty one is not asked for. */
-function set(name: string, value: string | number): void {
+function set(name: string, value: string | number | string[]): void {
   const { [name]: _old, ...rest } = leaf.value.details
   leaf.value = { ...leaf.value, details: value === '' || value === 0 ? rest : { ...rest, [name]: value } }
 }
 
-/** Another thing has other links and bands. */
+/** Another thing has other parts. */
 function setThing(id: number): void {
-  const { link: _link, band: _band, ...details } = leaf.value.details
+  const {
+    link: _link,
+    band: _band,
+    rule: _rule,
+    result: _result,
+    answers: _answers,
+    ...details
+  } = leaf.value.details
   leaf.value = { ...leaf.value, details }
   set(about.value?.detail ?? '', id)
 }
@@ -63,11 +67,12 @@ function setThing(id: number): void {
     @update:model-value="(link) => set('link', link)"
   />
   <InlineSelect
-    v-if="bands.length"
-    label="Band"
-    :items="bands"
-    :model-value="String(leaf.details.band ?? '')"
-    @update:model-value="(band) => set('band', band)"
+    v-for="part in parts"
+    :key="part.detail"
+    :label="part.label"
+    :items="part.items"
+    :model-value="askedPart(leaf.details[part.detail])"
+    @update:model-value="(value) => set(part.detail, keptPart(part.detail, value))"
   />
   <InlineSelect
     v-if="about?.more"
@@ -76,16 +81,6 @@ function setThing(id: number): void {
     :model-value="String(leaf.details[about.more.detail] ?? '')"
     @update:model-value="(way) => set(about?.more?.detail ?? '', way)"
   />
-  <template v-if="leaf.activity === 'quizFinished'">
-    with the result
-    <v-text-field
-      class="inline result"
-      aria-label="Result"
-      placeholder="any"
-      :model-value="leaf.details.result ?? ''"
-      @change="set('result', ($event.target as HTMLInputElement).value.trim())"
-    />
-  </template>
   at least
   <InlineNumber
     label="Times"
@@ -100,9 +95,3 @@ function setThing(id: number): void {
     @update:model-value="(within) => (leaf = { ...leaf, within })"
   />
 </template>
-
-<style scoped>
-.result {
-  width: 130px;
-}
-</style>

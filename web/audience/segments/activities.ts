@@ -51,6 +51,13 @@ export const activities: readonly Offered[] = [
     things: 'quizzes',
   },
   {
+    kind: 'quizLeft',
+    title: 'left the quiz',
+    not: 'did not leave the quiz',
+    detail: 'quiz',
+    things: 'quizzes',
+  },
+  {
     kind: 'junctionPassed',
     title: 'was sent on by the junction',
     not: 'was not sent on by the junction',

@@ -46,7 +46,13 @@ describe('what a condition can be about', () => {
   )
 
   it('begins with something to choose as long as there is nothing of the kind', () => {
-    const empty = { names: noNames(), fields: [], scorecards: {}, links: {} }
+    const empty = {
+      names: noNames(),
+      fields: [],
+      scorecards: {},
+      links: {},
+      parts: { results: {}, answers: {}, rules: {} },
+    }
     const leaf = subjects.find(({ id }) => id === 'hasTag')!.leaf(empty)
     expect(leaf).toEqual({ kind: 'hasTag', tag: 0 })
     // No tag has the id 0: it is not sent before something is chosen.

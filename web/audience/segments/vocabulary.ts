@@ -5,7 +5,13 @@ import type { Vocabulary } from '../../../contract/audience/segments.ts'
 import { noNames } from '../../../core/audience/segments/names.ts'
 import { call } from '../../api.ts'
 
-const nothing: Vocabulary = { names: noNames(), fields: [], scorecards: {}, links: {} }
+const nothing: Vocabulary = {
+  names: noNames(),
+  fields: [],
+  scorecards: {},
+  links: {},
+  parts: { results: {}, answers: {}, rules: {} },
+}
 
 /** What conditions can speak of: names of tags, topics, emails and all else, own fields, scorecards. */
 export const useVocabulary = defineStore('vocabulary', () => {

@@ -60,6 +60,13 @@ const named = computed((): { value: number; title: string }[] => {
   />
   <v-switch v-else-if="field.as === 'yes'" v-model="value" :label="field.label" />
   <v-select v-else-if="field.as === 'choice'" v-model="value" :label="field.label" :items="field.items" />
+  <v-number-input
+    v-else-if="field.as === 'number'"
+    v-model="value"
+    :label="field.label"
+    :min="field.least"
+    :max="field.most"
+  />
   <TargetInput
     v-else-if="field.as === 'target'"
     :model-value="value as Target"

@@ -24,6 +24,7 @@ const all: { title: string; value: TargetKind }[] = [
   { title: 'A web address', value: 'web' },
   { title: 'A path here', value: 'path' },
   { title: 'A named link', value: 'link' },
+  { title: 'A quiz', value: 'quiz' },
   { title: 'A junction', value: 'junction' },
 ]
 const kinds = computed(() =>
@@ -84,6 +85,11 @@ const popUp = computed({
   set: (id: number | null) => id !== null && (target.value = { to: 'popUp', popUp: id }),
 })
 const popUps = computed(() => liveOrNot(library.site?.popUps))
+const quiz = computed({
+  get: () => (target.value.to === 'quiz' ? target.value.quiz : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'quiz', quiz: id }),
+})
+const quizzes = computed(() => liveOrNot(library.site?.quizzes))
 const junction = computed({
   get: () => (target.value.to === 'junction' ? target.value.junction : null),
   set: (id: number | null) => id !== null && (target.value = { to: 'junction', junction: id }),
@@ -99,6 +105,7 @@ const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => (
     <v-autocomplete v-if="kind === 'page'" v-model="page" label="Page" :items="pages" />
     <v-autocomplete v-if="kind === 'file'" v-model="file" label="File" :items="files" />
     <v-autocomplete v-if="kind === 'popUp'" v-model="popUp" label="Pop-up" :items="popUps" />
+    <v-autocomplete v-if="kind === 'quiz'" v-model="quiz" label="Quiz" :items="quizzes" />
     <v-autocomplete v-if="kind === 'junction'" v-model="junction" label="Junction" :items="junctions" />
     <v-autocomplete v-if="kind === 'link'" v-model="link" label="Named link" :items="links" />
     <v-text-field

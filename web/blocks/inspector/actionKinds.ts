@@ -15,6 +15,14 @@ export type ActionKinds<Action extends { does: string }> = {
 const ownField: Field = { path: 'field', label: 'Field of yours', as: 'thing', thing: 'ownField' }
 const tag: Field = { path: 'tag', label: 'Tag', as: 'thing', thing: 'tag' }
 
+const topic: Field = { path: 'topic', label: 'Topic', as: 'thing', thing: 'topic' }
+
+/** What links and quizzes alike can do with topics. */
+export const topicActionKinds = {
+  joinTopic: { title: 'Join a topic', inputs: [topic], fresh: { does: 'joinTopic', topic: null } },
+  leaveTopic: { title: 'Leave a topic', inputs: [topic], fresh: { does: 'leaveTopic', topic: null } },
+} as const
+
 /** What forms and links alike can do. */
 export const sharedActionKinds = {
   addTag: { title: 'Put on a tag', inputs: [tag], fresh: { does: 'addTag', tag: null } },

@@ -6,10 +6,13 @@ export const things = {
   tag: 'tags',
   course: 'courses',
   form: 'forms',
+  quiz: 'quizzes',
   file: 'files',
   ownField: 'fields',
   topic: 'topics',
   followup: 'followups',
+  scorecard: 'scorecards',
+  email: 'emails',
   detail: 'details',
   page: 'pages',
 } as const satisfies Record<string, keyof SiteView>
@@ -19,6 +22,7 @@ export type Thing = keyof typeof things
 export type Field = { path: string; label: string; hint?: string } & (
   | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' }
   | { as: 'thing'; thing: Thing; several?: boolean }
+  | { as: 'number'; least: number; most: number }
   | { as: 'choice'; items: readonly { title: string; value: string | number }[] }
   /** Lines that one adds and takes out. */
   | { as: 'lines'; one: string }
@@ -114,6 +118,7 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     align,
   ],
   form: [{ path: 'form', label: 'Form', as: 'thing', thing: 'form' }],
+  quiz: [{ path: 'quiz', label: 'Quiz', as: 'thing', thing: 'quiz' }],
   list: [
     {
       path: 'marker',
