@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 import { signInOf } from '../demo/accounts.ts'
 
 type Cookies = Awaited<ReturnType<ReturnType<Page['context']>['cookies']>>
@@ -14,21 +14,22 @@ export async function signIn(page: Page, to = '/app/today'): Promise<void> {
     return
   }
   await page.goto(to)
-  // The field takes the focus by itself: what is typed before that would go astray.
-  await expect(page.getByLabel('Email address')).toBeFocused()
-  await page.getByLabel('Email address').fill(signInOf.address)
+  await fillFirst(page.getByLabel('Email address'), signInOf.address)
   await page.getByLabel('Password').fill(signInOf.password)
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('heading', { level: 1 })).not.toHaveText('Nurtel')
   kept = await page.context().cookies()
 }
 
-/** Types the name of something new. The field takes the focus by itself: what is typed before that goes astray. */
-export async function giveName(page: Page, name: string): Promise<void> {
-  const field = page.getByLabel('Name', { exact: true })
+/** Fills the field that takes the focus by itself when it comes up: what is typed before that goes astray. */
+export async function fillFirst(field: Locator, value: string): Promise<void> {
   await expect(field).toBeFocused()
-  await field.fill(name)
+  await field.fill(value)
 }
+
+/** Types the name of something new. */
+export const giveName = (page: Page, name: string): Promise<void> =>
+  fillFirst(page.getByLabel('Name', { exact: true }), name)
 
 /** Opens the newest email to an address in the test inbox. */
 export async function openMail(page: Page, address: string, subject: string): Promise<void> {

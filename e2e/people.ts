@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
-import { giveName, signIn } from './marketer.ts'
+import { fillFirst, giveName, signIn } from './marketer.ts'
 
 const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
 
@@ -32,7 +32,7 @@ async function add(page: Page, address: string, firstName: string, tag = ''): Pr
   await page.goto('/app/people')
   await page.getByRole('button', { name: 'Add person' }).click()
   const dialog = page.getByRole('dialog')
-  await dialog.getByLabel('Email address').fill(address)
+  await fillFirst(dialog.getByLabel('Email address'), address)
   await dialog.getByLabel('First name').fill(firstName)
   await dialog.getByLabel('How they agreed').fill('Told me so at the spring fair')
   if (tag !== '') await addChip(dialog, 'Tags', tag)

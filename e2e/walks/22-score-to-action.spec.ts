@@ -1,6 +1,6 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { expectNoFindings } from '../accessibility.ts'
-import { giveName, signIn } from '../marketer.ts'
+import { fillFirst, giveName, signIn } from '../marketer.ts'
 
 const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
 const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
@@ -73,7 +73,7 @@ test('points for opening, clicking and visiting start a follow-up; silence takes
     .click()
   await page.getByRole('button', { name: 'Live', exact: true }).click()
   await page.getByRole('button', { name: 'New rehearsal person' }).click()
-  await page.getByLabel('First name').fill('Wanda')
+  await fillFirst(page.getByLabel('First name'), 'Wanda')
   await page.getByLabel('Email address').fill('wanda@rehearsal.example')
   await page.getByRole('button', { name: 'Add and let in' }).click()
   await expect(page.getByRole('heading', { level: 1, name: 'Wanda' })).toBeVisible()
