@@ -13,10 +13,12 @@ import { setup } from '../testing/template.ts'
 import { eventually } from '../testing/waiting.ts'
 import { measurable, start, startWeb } from './forms/processes.ts'
 import { quantile, report, round, type Found } from './report.ts'
-import { askAtRate } from './visitor/load.ts'
+import { askAtRate, type Load } from './visitor/load.ts'
 
 const perSecond = 500
 const seconds = 20
+/** Each is asked so long before it counts, at the same rate: connections are open, and code is compiled. */
+const warmUp = 12
 const rulesProved = 30
 const questions = 20
 
@@ -101,10 +103,12 @@ async function measureRedirects(install: TestInstall, people: number): Promise<F
     const marks = Array.from({ length: perSecond * seconds }, () => readerMark(platform, somebody()))
     let next = 0
     const address = (): string => `${url}/j/what-next?me=${marks[(next += 1) % marks.length]}`
-    await askAtRate(address, perSecond, 4)
-    await askAtRate(() => `${plainUrl}/${somebody()}`, perSecond, 4)
-    const theirs = await askAtRate(() => `${plainUrl}/${somebody()}`, perSecond, seconds)
-    const ours = await askAtRate(address, perSecond, seconds)
+    const steadily = async (asked: () => string): Promise<Load> => {
+      await askAtRate(asked, perSecond, warmUp)
+      return askAtRate(asked, perSecond, seconds)
+    }
+    const theirs = await steadily(() => `${plainUrl}/${somebody()}`)
+    const ours = await steadily(address)
     if (ours.failed > 0) throw new Error(`${ours.failed} were not sent on`)
     const figures = {
       redirect_p95_ms: round(quantile(ours.latencies, 0.95)),

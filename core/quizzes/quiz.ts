@@ -27,6 +27,9 @@ export const weight = z
 /** A weight in whole thousandths. */
 export const inFractions = (value: number): number => Math.round(value * fractions)
 
+/** A number of fractions as it is written. */
+export const inUnits = (value: number): number => value / fractions
+
 const picture = referenceId.nullable().default(null)
 const actions = z.array(quizAction).max(12).default([])
 

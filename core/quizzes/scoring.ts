@@ -1,7 +1,7 @@
 import {
   answersOf,
-  fractions,
   inFractions,
+  inUnits,
   type QuizAnswer,
   type QuizContent,
   type QuizQuestion,
@@ -126,8 +126,8 @@ export function outcomeOf(content: QuizContent, given: Given): Outcome {
   const { winner, tied } = decide(content, counts, points, preferred)
   return {
     result: results[winner] ?? null,
-    points: points / fractions,
-    counts: Object.fromEntries(results.map(({ id }, i) => [id, (counts[i] ?? 0) / fractions])),
+    points: inUnits(points),
+    counts: Object.fromEntries(results.map(({ id }, i) => [id, inUnits(counts[i] ?? 0)])),
     tied: tied.length > 1 ? tied.flatMap((i) => results[i]?.id ?? []) : [],
   }
 }

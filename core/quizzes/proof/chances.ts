@@ -1,16 +1,15 @@
+import { inUnits, type QuizContent, type QuizQuestion } from '../quiz.ts'
 import { decide } from '../scoring.ts'
-import type { QuizContent, QuizQuestion } from '../quiz.ts'
-import { inUnits, optionsOf, type Option, type Shares } from './options.ts'
-import { likelier, mergedAll, onlySum, shifted, sorted, type SortedSums } from './sortedSums.ts'
+import { Groups, type Group, type Past } from './groups.ts'
+import type { Option, Shares } from './options.ts'
+import { Packing } from './packing.ts'
+import { askedQuestions, inBestOrder, widthOf, type Asked } from './questionOrder.ts'
 
 /** Smaller tables are not looked through for results that can win no more. */
-const fewSums = 10_000
+const fewSums = 1000
 
 /** Ranges wider than this say nothing: then no chances are given. */
 const widestRange = 0.1
-
-/** Looking through larger ones is worth it once in so many questions. */
-const pruneEvery = 2
 
 /** How likely something is: exactly when both are the same, else between the two. */
 export interface Between {
@@ -28,50 +27,16 @@ export interface Chances {
   sums: readonly { sum: number; chance: number }[]
 }
 
-/** Ways to answer so far that go on alike. */
-interface Way {
-  /** Places of the results that can still win, in order. */
-  alive: readonly number[]
-  /** Questions that will be skipped. */
-  skips: ReadonlySet<string>
-  /** The answer that decides ties. */
-  decider: Option | null
-}
-
-interface Group extends Way {
-  sums: SortedSums
-}
-
-interface Asked {
-  question: QuizQuestion
-  options: readonly Option[]
-}
-
-const keyOf = ({ alive, skips, decider }: Way): string =>
-  `${alive.join()}|${[...skips].sort().join()}|${decider?.answers.join() ?? ''}`
-
 const greatestDivisor = (a: number, b: number): number => (b === 0 ? a : greatestDivisor(b, a % b))
-
-/** By type and with one option of the same effect less, it is the same: chances of equal effects are put together. */
-function condensed(options: readonly Option[], mayCondense: boolean): Option[] {
-  if (!mayCondense) return [...options]
-  const byEffect = new Map<string, Option>()
-  for (const option of options) {
-    const key = option.effect.join()
-    const known = byEffect.get(key)
-    byEffect.set(key, known ? { ...known, chance: known.chance + option.chance } : option)
-  }
-  return [...byEffect.values()]
-}
 
 /** Works out what taking a quiz comes to, question by question. */
 class Reckoning {
-  private groups: Group[]
+  private readonly groups: Groups
   private dropped = 0
   private readonly asked: Asked[]
-  /** Every difference of two sums is smaller than this, and above its negative (in units of `unit`). */
-  private readonly reach: number
+  /** All effects are multiples of it. */
   private readonly unit: number
+  private readonly packing: Packing
 
   /** @param last a question that is answered after all others */
   constructor(
@@ -80,113 +45,44 @@ class Reckoning {
     private readonly mostSums: number,
     private readonly last: string | null = null,
   ) {
-    const { questions, results, by, tie } = content
-    const depends = new Set(questions.flatMap(({ skippedBy }) => skippedBy))
-    const asked = questions.map((question): Asked => {
-      const options = optionsOf(question, content, shares).filter(({ chance }) => chance > 0)
-      const isPlain = !options.some(({ answers }) => answers.some((id) => depends.has(id)))
-      const decides = tie.by === 'answer' && tie.question === question.id
-      return { question, options: condensed(options, isPlain && !decides) }
-    })
+    const { questions, results } = content
+    const asked = askedQuestions(content, shares)
     const effects = asked.flatMap(({ options }) => options.flatMap(({ effect }) => effect))
     this.unit = effects.reduce((all, each) => greatestDivisor(all, Math.abs(each)), 0) || 1
-    const widest = (each: Asked): number => {
-      const all = each.options.flatMap(({ effect }) => [...effect, 0])
-      return (Math.max(...all) - Math.min(...all)) / this.unit
-    }
-    this.reach = asked.reduce((sum, each) => sum + widest(each), 0) + 1
-    // What weighs most comes first: then it is known early who can win no more.
-    const isLast = ({ question }: Asked): number => Number(question.id === last)
-    this.asked =
-      depends.size > 0
-        ? asked
-        : [...asked].sort((a, b) => isLast(a) - isLast(b) || (by === 'type' ? widest(b) - widest(a) : 0))
-    const alive = results.map((_, i) => i)
-    this.groups = [{ alive, skips: new Set(), decider: null, sums: onlySum(0) }]
+    this.packing = new Packing(content, asked.reduce((sum, each) => sum + widthOf(each) / this.unit, 0) + 1)
+    const isFixed = questions.some(({ skippedBy }) => skippedBy.length > 0)
+    this.asked = isFixed ? asked : inBestOrder(asked, this.unit, last)
+    this.groups = new Groups(results.length)
   }
 
-  /** How many sums are packed into one number; by type only distances from the first result matter. */
-  private widthOf({ alive }: Way): number {
-    return this.content.by === 'points' ? 1 : alive.length - 1 + (this.content.by === 'both' ? 1 : 0)
-  }
-
-  /** Can all sums be packed into one number exactly? */
+  /** Can all sums be told apart exactly? */
   canPack(): boolean {
-    const [first] = this.groups
-    return first !== undefined && (2 * this.reach) ** this.widthOf(first) < Number.MAX_SAFE_INTEGER / 2
+    return this.packing.holds(this.content.results.length)
   }
 
-  /** Packs distances from the first, and the sum where it counts. @param of by place of the result, the sum last */
-  private pack({ alive }: Way, of: ArrayLike<number>): number {
-    const { by, results } = this.content
-    const first = of[alive[0] as number] as number
-    const base = 2 * this.reach
-    let key = 0
-    if (by !== 'points')
-      for (let p = 1; p < alive.length; p += 1) key = key * base + (of[alive[p] as number] as number) - first
-    return by === 'type' ? key : key * base + (of[results.length] as number)
-  }
-
-  /** What was packed: by place of the result, the sum last. Results that cannot win are left at nothing. */
-  private unpack({ alive }: Way, key: number, into: Float64Array): void {
-    const { by, results } = this.content
-    const base = 2 * this.reach
-    let rest = key
-    into.fill(0)
-    if (by !== 'type') {
-      const higher = Math.floor(rest / base + 0.5)
-      into[results.length] = rest - higher * base
-      rest = higher
-    }
-    if (by === 'points') return
-    for (let p = alive.length - 1; p > 0; p -= 1) {
-      const higher = Math.floor(rest / base + 0.5)
-      into[alive[p] as number] = rest - higher * base
-      rest = higher
-    }
-  }
-
-  private skipsAfter({ skips }: Way, option: Option, question: QuizQuestion): ReadonlySet<string> {
-    const more = this.content.questions.filter(({ skippedBy }) =>
-      skippedBy.some((id) => option.answers.includes(id)),
-    )
-    if (more.length === 0 && !skips.has(question.id)) return skips
-    const after = new Set([...skips, ...more.map(({ id }) => id)])
-    after.delete(question.id)
-    return after
-  }
-
-  /** Gathers lists of sums by how they go on. */
-  private gather(parts: readonly Group[]): Group[] {
-    const gathered = new Map<string, { way: Way; lists: SortedSums[] }>()
-    for (const { sums, ...way } of parts) {
-      const key = keyOf(way)
-      const known = gathered.get(key)
-      if (known) known.lists.push(sums)
-      else gathered.set(key, { way, lists: [sums] })
-    }
-    return [...gathered.values()].map(({ way, lists }) => ({ ...way, sums: mergedAll(lists) }))
+  private pastAfter(past: Past, option: Option, question: QuizQuestion): Past {
+    const { questions, tie } = this.content
+    const more = questions.filter(({ skippedBy }) => skippedBy.some((id) => option.answers.includes(id)))
+    const decides = tie.by === 'answer' && tie.question === question.id && option.answers.length > 0
+    if (more.length === 0 && !past.skips.has(question.id) && !decides) return past
+    const skips = new Set([...past.skips, ...more.map(({ id }) => id)])
+    skips.delete(question.id)
+    return this.groups.pastOf({ skips, decider: decides ? option : past.decider })
   }
 
   private answer({ question, options }: Asked): void {
-    const { tie, results } = this.content
-    const nothing: Option = { answers: [], chance: 1, effect: [...results.map(() => 0), 0] }
-    const decides = tie.by === 'answer' && tie.question === question.id
-    const parts = this.groups.flatMap((group) =>
-      (group.skips.has(question.id) ? [nothing] : options).map((option): Group => {
-        const by = this.pack(
-          group,
+    const nothing: Option = { answers: [], chance: 1, effect: [...this.content.results.map(() => 0), 0] }
+    for (const { past, mask, alive, sums } of this.groups.now)
+      for (const option of past.skips.has(question.id) ? [nothing] : options) {
+        const by = this.packing.pack(
+          alive,
           option.effect.map((each) => each / this.unit),
         )
-        return {
-          alive: group.alive,
-          skips: this.skipsAfter(group, option, question),
-          decider: decides && option.answers.length > 0 ? option : group.decider,
-          sums: shifted(group.sums, by, option.chance),
-        }
-      }),
-    )
-    this.groups = this.gather(parts)
+        const into = this.groups.of(this.pastAfter(past, option, question), mask).sums
+        for (let i = 0; i < sums.size; i += 1)
+          into.add((sums.keys[i] as number) + by, (sums.chances[i] as number) * option.chance)
+      }
+    this.groups.goOn()
   }
 
   /** The most that each result can still gain on each leader: by the leader's place, then its own. */
@@ -206,18 +102,19 @@ class Reckoning {
   private prune(rest: readonly Asked[]): void {
     const gains = this.gains(rest)
     const counts = new Float64Array(this.content.results.length + 1)
-    this.groups = this.gather(this.groups.flatMap((group) => this.pruned(group, gains, counts)))
+    for (const group of this.groups.now) this.pruneGroup(group, gains, counts)
+    this.groups.goOn()
   }
 
-  private pruned(group: Group, gains: readonly Float64Array[], counts: Float64Array): Group[] {
-    const { alive, sums } = group
-    if (alive.length < 2) return [group]
-    const all = (1 << alive.length) - 1
-    const { keys, chances } = sums
-    const masks = new Uint16Array(keys.length)
-    const sizes = new Map<number, number>()
-    for (let i = 0; i < keys.length; i += 1) {
-      this.unpack(group, keys[i] as number, counts)
+  private pruneGroup(
+    { past, alive, sums }: Group,
+    gains: readonly Float64Array[],
+    counts: Float64Array,
+  ): void {
+    let [into, intoMask]: [Group | null, number] = [null, 0]
+    for (let i = 0; i < sums.size; i += 1) {
+      const key = sums.keys[i] as number
+      this.packing.unpack(alive, key, counts)
       let leader = alive[0] as number
       for (let p = 1; p < alive.length; p += 1)
         if ((counts[alive[p] as number] as number) > (counts[leader] as number)) leader = alive[p] as number
@@ -225,72 +122,44 @@ class Reckoning {
       const gain = gains[leader] as Float64Array
       let mask = 0
       for (let p = 0; p < alive.length; p += 1) {
-        const j = alive[p] as number
-        if ((counts[j] as number) + (gain[j] as number) >= lead) mask |= 1 << p
+        const place = alive[p] as number
+        if ((counts[place] as number) + (gain[place] as number) >= lead) mask |= 1 << place
       }
-      masks[i] = mask
-      sizes.set(mask, (sizes.get(mask) ?? 0) + 1)
+      // Neighbours mostly go on alike.
+      if (into === null || mask !== intoMask) into = this.groups.of(past, mask)
+      intoMask = mask
+      const stays = into.alive.length === alive.length
+      into.sums.add(stays ? key : this.packing.pack(into.alive, counts), sums.chances[i] as number)
     }
-    if (sizes.get(all) === keys.length) return [group]
-    const moved = new Map(
-      [...sizes].map(([mask, size]) => {
-        const sumsThere = { keys: new Float64Array(size), chances: new Float64Array(size) }
-        const way: Way = { ...group, alive: alive.filter((_, p) => (mask & (1 << p)) !== 0) }
-        return [mask, { way, sums: sumsThere, size: 0 }] satisfies [number, object]
-      }),
-    )
-    for (let i = 0; i < keys.length; i += 1) {
-      const mask = masks[i] as number
-      const into = moved.get(mask)
-      if (!into) continue
-      this.unpack(group, keys[i] as number, counts)
-      into.sums.keys[into.size] = mask === all ? (keys[i] as number) : this.pack(into.way, counts)
-      into.sums.chances[into.size++] = chances[i] as number
-    }
-    return [...moved].map(
-      ([
-        mask,
-        {
-          way: { alive: left, skips, decider },
-          sums: there,
-        },
-      ]) => ({
-        alive: left,
-        skips,
-        decider,
-        sums: mask === all ? there : sorted(there),
-      }),
-    )
   }
 
   /** Leaves out what is least likely where there are too many sums: then a chance is a range that holds it. */
   private thin(): void {
-    const size = this.groups.reduce((sum, { sums }) => sum + sums.keys.length, 0)
+    const size = this.groups.size
     if (size <= this.mostSums) return
     const all = new Float64Array(size)
     let at = 0
-    for (const { sums } of this.groups) {
-      all.set(sums.chances, at)
-      at += sums.chances.length
+    for (const { sums } of this.groups.now) {
+      all.set(sums.chances.subarray(0, sums.size), at)
+      at += sums.size
     }
     const least = all.sort()[size - Math.floor(this.mostSums / 2)] ?? 0
-    this.groups = this.groups.flatMap((group) => {
-      const [sums, left] = likelier(group.sums, least)
-      this.dropped += left
-      return sums.keys.length > 0 ? [{ ...group, sums }] : []
-    })
+    for (const { past, mask, sums } of this.groups.now)
+      this.dropped += sums.likelier(least, () => this.groups.of(past, mask).sums)
+    this.groups.goOn()
   }
 
   /** What is decided for each sum. @param last how the last question is answered, which is still to be added */
   private *decisions(last: Option | null = null) {
     const { by, results, tie } = this.content
     const counts = new Float64Array(results.length + 1)
-    for (const group of this.groups) {
+    for (const group of this.groups.now) {
       const decides = last && tie.by === 'answer' && tie.question === this.last && last.answers.length > 0
-      const decider = decides ? last : group.decider
+      const decider = decides ? last : group.past.decider
       const preferred = decider ? decider.effect.slice(0, -1) : null
-      for (let i = 0; i < group.sums.keys.length; i += 1) {
-        this.unpack(group, group.sums.keys[i] as number, counts)
+      for (let i = 0; i < group.sums.size; i += 1) {
+        counts.fill(0)
+        this.packing.unpack(group.alive, group.sums.keys[i] as number, counts)
         last?.effect.forEach((each, j) => (counts[j] = (counts[j] ?? 0) + each / this.unit))
         const points = (counts[results.length] ?? 0) * this.unit
         const here = results.map((_, j) => (group.alive.includes(j) ? (counts[j] ?? 0) : -Infinity))
@@ -321,14 +190,9 @@ class Reckoning {
   }
 
   private pass(until: number): boolean {
-    let last = 0
     for (const [i, each] of this.asked.slice(0, until).entries()) {
       this.answer(each)
-      const size = this.groups.reduce((sum, { sums }) => sum + sums.keys.length, 0)
-      if (this.content.by === 'type' && size > fewSums && i - last >= pruneEvery) {
-        this.prune(this.asked.slice(i + 1))
-        last = i
-      }
+      if (this.content.by === 'type' && this.groups.size > fewSums) this.prune(this.asked.slice(i + 1))
       this.thin()
       if (this.dropped > widestRange) return false
     }

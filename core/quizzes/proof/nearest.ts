@@ -1,6 +1,6 @@
 import { decide } from '../scoring.ts'
-import type { QuizContent, QuizQuestion } from '../quiz.ts'
-import { inUnits, optionsOf, type Option } from './options.ts'
+import { inUnits, type QuizContent, type QuizQuestion } from '../quiz.ts'
+import { optionsOf, type Option } from './options.ts'
 
 /** How near answers bring somebody to a result. */
 export interface Nearest {

@@ -1,12 +1,5 @@
 import { mostOf } from '../asking.ts'
-import {
-  answersOf,
-  fractions,
-  inFractions,
-  type QuizAnswer,
-  type QuizContent,
-  type QuizQuestion,
-} from '../quiz.ts'
+import { answersOf, inFractions, type QuizAnswer, type QuizContent, type QuizQuestion } from '../quiz.ts'
 import { countsOf } from '../scoring.ts'
 
 /** One way to answer a question. */
@@ -92,6 +85,3 @@ export function expectedShares({ questions }: QuizContent): Shares {
   )
   return said.length > 0 ? Object.fromEntries(said) : null
 }
-
-/** A number of fractions as it is written. */
-export const inUnits = (value: number): number => value / fractions

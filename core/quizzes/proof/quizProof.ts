@@ -1,8 +1,15 @@
-import { answersOf, inFractions, type QuizAnswer, type QuizContent, type QuizQuestion } from '../quiz.ts'
+import {
+  answersOf,
+  inFractions,
+  inUnits,
+  type QuizAnswer,
+  type QuizContent,
+  type QuizQuestion,
+} from '../quiz.ts'
 import { distanceOf, takesSum } from '../scoring.ts'
 import { canDecide, chancesOf, type Between, type Chances } from './chances.ts'
 import { nearestTo, type Nearest } from './nearest.ts'
-import { inUnits, optionsOf, type Shares } from './options.ts'
+import { optionsOf, type Shares } from './options.ts'
 import { pathLengths, type PathLengths } from './paths.ts'
 
 /** The sum that comes nearest to those that give a result. */
