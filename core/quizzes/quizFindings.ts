@@ -50,9 +50,11 @@ function findingsOfQuestion(
   ]
 }
 
+const called = ({ name }: QuizResult, at: number): string => (name.trim() ? `“${name}”` : `Result ${at + 1}`)
+
 function findingsOfResult(result: QuizResult, at: number, around: QuizSurroundings): Finding[] {
   const { id, name, shows, from, to } = result
-  const here = name.trim() ? `“${name}”` : `Result ${at + 1}`
+  const here = called(result, at)
   const page = (): Finding[] => {
     if (shows.by === 'page')
       return [
@@ -98,16 +100,15 @@ const rangeWords = ({ from, to }: SumRange): string =>
 
 /** What the proof makes of it, in words: as findings. */
 export function provedFindings(content: QuizContent, proof: QuizProof): Finding[] {
-  const nameOf = (id: string): string => content.results.find((each) => each.id === id)?.name ?? ''
+  const names = new Map(content.results.map((result, at) => [result.id, called(result, at)]))
+  const nameOf = (id: string): string => names.get(id) ?? ''
   return [
     ...proof.results
       .filter(({ isReached }) => isReached === false)
-      .map(({ id }) => error(`Nobody can get “${nameOf(id)}”: no way to answer gives it`, id)),
+      .map(({ id }) => error(`Nobody can get ${nameOf(id)}: no way to answer gives it`, id)),
     ...proof.gaps.map((range) => error(`${rangeWords(range)} give no result: close the gap`)),
     ...proof.overlaps.map((range) =>
-      error(
-        `${rangeWords(range)} give several results: ${range.results.map((id) => `“${nameOf(id)}”`).join(' and ')}`,
-      ),
+      error(`${rangeWords(range)} give several results: ${range.results.map(nameOf).join(' and ')}`),
     ),
     ...proof.idleQuestions.map((id) => {
       const at = content.questions.findIndex((question) => question.id === id)

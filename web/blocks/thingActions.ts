@@ -12,6 +12,15 @@ export interface Thing {
   state: ThingState
 }
 
+/** A thing with an address of its own. */
+export interface LabelledThing extends Thing {
+  path: string
+  labels: readonly string[]
+  hasDraft: boolean
+  usedIn: readonly string[]
+  changedAt: string
+}
+
 type CopyRoute = Route<`${string}/:id/copy`, { answer: typeof created }>
 
 interface ThingRoutes {

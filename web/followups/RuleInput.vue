@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { StartKind, StartRule } from '../../core/followups/start.ts'
 import ThingSelect from '../audience/segments/ThingSelect.vue'
-import { askedPart, keptPart, partChoices, type PartChoice } from '../audience/segments/parts.ts'
+import { askedPart, keptPart, quizPartsOf, rulesOf, type PartChoice } from '../audience/segments/parts.ts'
 import { useVocabulary } from '../audience/segments/vocabulary.ts'
 import InlineNumber from '../frame/InlineNumber.vue'
 import InlineSelect from '../frame/InlineSelect.vue'
@@ -46,8 +46,8 @@ const bands = computed(() => {
 })
 const parts = computed(() => {
   const of = rule.value
-  if (of.kind === 'quizFinished') return partChoices(vocabulary.words, of.kind, of.quiz ?? 0)
-  if (of.kind === 'junctionPassed') return partChoices(vocabulary.words, of.kind, of.junction ?? 0)
+  if (of.kind === 'quizFinished') return quizPartsOf(vocabulary.words, of.quiz ?? 0)
+  if (of.kind === 'junctionPassed') return rulesOf(vocabulary.words, of.junction ?? 0)
   return []
 })
 const partOf = (detail: string): string =>

@@ -6,7 +6,7 @@ import InlineSelect from '../../frame/InlineSelect.vue'
 import ThingSelect from './ThingSelect.vue'
 import WithinSelect from './WithinSelect.vue'
 import { offered } from './activities.ts'
-import { askedPart, keptPart, partChoices } from './parts.ts'
+import { askedPart, keptPart } from './parts.ts'
 import { useVocabulary } from './vocabulary.ts'
 
 type Did = Extract<Leaf, { kind: 'did' }>
@@ -24,7 +24,7 @@ const links = computed(() => {
   const named = ids.map((id) => ({ value: id, title: names.links[id] ?? '' }))
   return named.length > 0 ? [{ value: 0, title: 'any link' }, ...named] : []
 })
-const parts = computed(() => partChoices(vocabulary.words, leaf.value.activity, thing.value))
+const parts = computed(() => about.value?.parts?.(vocabulary.words, thing.value) ?? [])
 const ways = computed(() => [
   { value: '', title: 'in any way' },
   ...Object.entries(about.value?.more?.words ?? {}).map(([value, title]) => ({ value, title })),

@@ -1,5 +1,6 @@
 import type { ActivityKind } from '../../../core/audience/people/activity.ts'
 import type { NamedKind } from '../../../core/audience/segments/names.ts'
+import { bandsOf, quizPartsOf, rulesOf, type PartsOf } from './parts.ts'
 
 /** A kind of activity, as conditions and scorecards offer it. */
 export interface Offered {
@@ -10,6 +11,8 @@ export interface Offered {
   /** The detail that says what it was about, and the kind of that thing. */
   detail?: string
   things?: NamedKind
+  /** What can be asked for within that thing. */
+  parts?: PartsOf
   /** Another detail, one of a few words. */
   more?: { detail: string; label: string; words: Readonly<Record<string, string>> }
 }
@@ -49,6 +52,7 @@ export const activities: readonly Offered[] = [
     not: 'did not finish the quiz',
     detail: 'quiz',
     things: 'quizzes',
+    parts: quizPartsOf,
   },
   {
     kind: 'quizLeft',
@@ -63,6 +67,7 @@ export const activities: readonly Offered[] = [
     not: 'was not sent on by the junction',
     detail: 'junction',
     things: 'junctions',
+    parts: rulesOf,
   },
   { kind: 'productBought', title: 'bought', not: 'did not buy', detail: 'product', things: 'products' },
   {
@@ -201,6 +206,7 @@ export const activities: readonly Offered[] = [
     not: 'did not reach a band on',
     detail: 'scorecard',
     things: 'scorecards',
+    parts: bandsOf,
     more: { detail: 'by', label: 'How', words: inTheCourse },
   },
   {
@@ -209,6 +215,7 @@ export const activities: readonly Offered[] = [
     not: 'did not drop out of a band on',
     detail: 'scorecard',
     things: 'scorecards',
+    parts: bandsOf,
     more: { detail: 'by', label: 'How', words: inTheCourse },
   },
   { kind: 'contactChanged', title: 'was edited', not: 'was not edited' },

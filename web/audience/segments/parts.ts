@@ -1,5 +1,4 @@
 import type { Vocabulary } from '../../../contract/audience/segments.ts'
-import type { ActivityKind } from '../../../core/audience/people/activity.ts'
 
 /** A part of a thing that can be asked for besides the thing: a result of a quiz, a rule of a junction. */
 export interface PartChoice {
@@ -24,26 +23,22 @@ const choicesOf = (
       ]
     : []
 
-/** What can be asked for within the thing that an activity is about. @param thing its id; 0 when it is any */
-export function partChoices(words: Vocabulary, activity: ActivityKind, thing: number): PartChoice[] {
-  switch (activity) {
-    case 'bandReached':
-    case 'bandLeft':
-      return choicesOf('band', 'Band', 'any band', words.scorecards[thing]?.bands)
-    case 'quizFinished':
-      return [
-        ...choicesOf('result', 'Result', 'with any result', words.parts.results[thing]),
-        ...choicesOf('answers', 'Answer', 'and any answers', words.parts.answers[thing]),
-      ]
-    case 'junctionPassed':
-      return choicesOf('rule', 'Rule', 'by any rule', [
-        ...(words.parts.rules[thing] ?? []),
-        ...(thing === 0 ? [] : [{ id: '-', name: 'otherwise' }]),
-      ])
-    default:
-      return []
-  }
-}
+/** What can be asked for within a thing. @param thing its id; 0 when it is any */
+export type PartsOf = (words: Vocabulary, thing: number) => PartChoice[]
+
+export const bandsOf: PartsOf = (words, card) =>
+  choicesOf('band', 'Band', 'any band', words.scorecards[card]?.bands)
+
+export const quizPartsOf: PartsOf = ({ parts }, quiz) => [
+  ...choicesOf('result', 'Result', 'with any result', parts.results[quiz]),
+  ...choicesOf('answers', 'Answer', 'and any answers', parts.answers[quiz]),
+]
+
+export const rulesOf: PartsOf = ({ parts }, junction) =>
+  choicesOf('rule', 'Rule', 'by any rule', [
+    ...(parts.rules[junction] ?? []),
+    ...(junction === 0 ? [] : [{ id: '-', name: 'otherwise' }]),
+  ])
 
 /** What is asked for of a part now: one answer of several stands alone. */
 export const askedPart = (value: unknown): string => String((Array.isArray(value) ? value[0] : value) ?? '')
