@@ -137,7 +137,7 @@ const fields = computed(() =>
       closable-chips
       @update:model-value="(skippedBy: string[]) => set({ skippedBy })"
     />
-    <v-expansion-panels multiple variant="accordion">
+    <v-expansion-panels elevation="0" multiple variant="accordion">
       <v-expansion-panel v-for="answer in answers" :key="answer.id">
         <v-expansion-panel-title>
           {{ answer.words || 'Answer'
