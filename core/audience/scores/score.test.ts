@@ -98,21 +98,31 @@ describe('the moment at which time alone changes the band', () => {
     fc.assert(
       fc.property(points, points, points, fc.nat(30 * day), (steady, fast, slow, from) => {
         const stored = { asOf: 0, steady, fading: [fast, slow] }
-        const bandAt = (at: number) => bandOf(card, scoreAt(stored, halfLivesOf(card), at)).id
+        const at = (moment: number): number => scoreAt(stored, halfLivesOf(card), moment)
+        const bandAt = (moment: number) => bandOf(card, at(moment)).id
+        // Points that fade for years bring a score so near to a threshold that rounding takes it across.
+        const isTold = (moment: number): boolean =>
+          card.bands.every(({ from: threshold }) => Math.abs(at(moment) - (threshold ?? -Infinity)) > 1e-9)
         const crossing = nextCrossing(card, stored, from)
         const end = crossing?.at ?? from + 600 * day
         // Looked at every quarter of a day until then, and right before and at it.
         const moments: number[] = []
-        for (let at = from; at < Math.min(end, from + 600 * day); at += day / 4) moments.push(at)
-        expect(moments.filter((at) => bandAt(at) !== bandAt(from))).toEqual([])
+        for (let n = from; n < Math.min(end, from + 600 * day); n += day / 4) moments.push(n)
+        expect(moments.filter((each) => isTold(each) && bandAt(each) !== bandAt(from))).toEqual([])
         if (crossing) {
           expect(bandAt(crossing.at)).toBe(crossing.band.id)
           expect(bandAt(crossing.at)).not.toBe(bandAt(from))
           expect(bandAt(crossing.at - 2)).toBe(bandAt(from))
         }
       }),
-      // The example stands exactly on the threshold of the upper band at first.
-      { numRuns: 300, examples: [[-3, 57, -24, 0]] },
+      // The first example stands exactly on the threshold of the upper band at first, the second comes up to it for ever.
+      {
+        numRuns: 300,
+        examples: [
+          [-3, 57, -24, 0],
+          [30, -1, 0, 0],
+        ],
+      },
     )
   })
 })
