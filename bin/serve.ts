@@ -37,12 +37,13 @@ export async function serve(base: Platform): Promise<Part> {
   const compare = (): unknown => base.clock.compare?.().catch(() => undefined)
   compare()
   const comparing = setInterval(compare, comparedEvery)
-  const server = await listen(createWeb(platform, { live, visits, counts, passes, quizViews }), settings).catch(
-    async (error: unknown) => {
-      await close()
-      throw error
-    },
-  )
+  const server = await listen(
+    createWeb(platform, { live, visits, counts, passes, quizViews }),
+    settings,
+  ).catch(async (error: unknown) => {
+    await close()
+    throw error
+  })
   return {
     async stop() {
       clearInterval(comparing)

@@ -145,7 +145,7 @@ td {
 
 .question {
   cursor: pointer;
-  background: color-mix(in srgb, var(--rule) 28%, var(--surface));
+  background: var(--paper);
 }
 
 .chosen .question {
