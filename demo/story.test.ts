@@ -150,7 +150,7 @@ describe('the people', () => {
       content: bindingQuiz(null, {}),
     },
     sessions: { stitchAlong: 1 },
-    shop: { guide: 1, course: 2, buyer: 6, journalBuyer: 7, circleMember: 8 },
+    shop: { guide: 1, course: 2, introductoryUntil: 0, buyer: 6, journalBuyer: 7, circleMember: 8 },
     letter: { topics: { letter: 1, sessions: 2 } },
     newsletter: { page: 3, form: 2 },
     site: { journal: 990, atelier: 991 },

@@ -39,7 +39,7 @@ export async function makeStory(q: Queries, at: Date): Promise<Story> {
     paperGrain: await paperGrain.make(q, { lesson: pack.emails.grain, pictures: drawn }, at),
     quiz: await quiz.make(q, { pictures: drawn, letter: topics.topics.letter }, at),
     sessions: await sessions.make(q, at),
-    shop: await shop.make(q, at),
+    shop: await shop.make(q, { pictures: drawn, templates: pack.path.file }, at),
     letter: topics,
     newsletter: signUp,
     craft: await craft.make(q, at),

@@ -46,7 +46,6 @@ async function walk(page: Page): Promise<void> {
 
   await page.getByRole('link', { name: 'People', exact: true }).click()
   await page.getByRole('cell', { name: 'subscribed' }).first().waitFor()
-  await shoot(page, 'people')
 
   await page.goto('/app/people/12')
   await page.getByRole('heading', { name: 'Score' }).waitFor()
@@ -112,6 +111,10 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Sunday, live', exact: true }).click()
   await page.frameLocator('iframe').locator('.b.sessionCard').click()
   await shoot(page, 'email-editor')
+  await page.goto('/app/library/products')
+  await page.getByRole('link', { name: 'Bind Your First Journal' }).click()
+  await page.getByRole('button', { name: 'In three payments' }).click()
+  await shoot(page, 'product')
   await page.goto('/app/library/junctions')
   await page.getByRole('link', { name: 'Fair table card' }).click()
   await page.locator('[data-row]').nth(1).click()

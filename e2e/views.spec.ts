@@ -107,6 +107,8 @@ test.describe('signed in', () => {
     ['/app/library/emails', 'Sunday, live'],
     ['/app/library/emails/1', 'Text part'],
     ['/app/library/emails/8/report', 'Over time'],
+    ['/app/library/products', 'Bind Your First Journal'],
+    ['/app/library/products/2', 'What buyers pay'],
     ['/app/library/quizzes', 'Which binding suits you?'],
     ['/app/library/quizzes/1', 'every result can be got'],
     ['/app/library/quizzes/1/report', 'Where they leave'],

@@ -174,6 +174,22 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Email report', station: 'Library' },
   },
   {
+    path: '/library/products',
+    component: () => import('./commerce/ProductList.vue'),
+    meta: {
+      title: 'Products',
+      station: 'Library',
+      tab: 'Products',
+      detail: 'what is sold, at which prices',
+    },
+  },
+  {
+    path: '/library/products/:id(\\d+)',
+    component: () => import('./commerce/ProductEditor.vue'),
+    props: withId,
+    meta: { title: 'Product', station: 'Library' },
+  },
+  {
     path: '/library/quizzes',
     component: () => import('./quizzes/QuizList.vue'),
     meta: {

@@ -39,12 +39,8 @@ export const createField = (
   ])
 
 /** A thing that is known by its name only, as long as its part of the product is not there. */
-export const createNamed = (
-  q: Queries,
-  table: 'product' | 'live_session',
-  name: string,
-  at: Date,
-): Promise<number> => insert(q, `insert into ${table} (name, created_at) values ($1, $2)`, [name, at])
+export const createNamed = (q: Queries, table: 'live_session', name: string, at: Date): Promise<number> =>
+  insert(q, `insert into ${table} (name, created_at) values ($1, $2)`, [name, at])
 
 /** Makes a form that visitors can use. @returns its id */
 export const createForm = (q: Queries, name: string, content: FormContent, at: Date): Promise<number> =>

@@ -1,7 +1,9 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Queries } from '../../server/database/connect.ts'
 import type { Person } from '../person.ts'
-import { createNamed, createTag } from './create.ts'
+import { createTag } from './create.ts'
+import type { Pictures } from './pictures.ts'
+import { makeProducts } from './products.ts'
 
 const hour = 3_600_000
 const day = 24 * hour
@@ -10,19 +12,28 @@ const month = 30 * day
 export interface Shop {
   guide: number
   course: number
+  /** Until then the course costs less. */
+  introductoryUntil: Instant
   /** Who has bought anything. */
   buyer: number
   journalBuyer: number
   circleMember: number
 }
 
-export const make = async (q: Queries, at: Date): Promise<Shop> => ({
-  guide: await createNamed(q, 'product', 'Thread & Needle Field Guide', at),
-  course: await createNamed(q, 'product', 'Bind Your First Journal', at),
-  buyer: await createTag(q, 'Buyer', 'Has bought anything', at),
-  journalBuyer: await createTag(q, 'Journal buyer', 'Has bought Bind Your First Journal', at),
-  circleMember: await createTag(q, 'Circle member', 'Is in the Bindery Circle', at),
-})
+export async function make(
+  q: Queries,
+  given: { pictures: Pictures; templates: number },
+  at: Date,
+): Promise<Shop> {
+  const tags = {
+    buyer: await createTag(q, 'Buyer', 'Has bought anything', at),
+    journalBuyer: await createTag(q, 'Journal buyer', 'Has bought Bind Your First Journal', at),
+    circleMember: await createTag(q, 'Circle member', 'Is in the Bindery Circle', at),
+  }
+  const introductoryUntil = at.getTime() + 45 * day
+  const { guide, course } = await makeProducts(q, { ...given, tags, introductoryUntil }, at)
+  return { guide, course, introductoryUntil, ...tags }
+}
 
 function buy(person: Person, { buyer }: Shop, product: number, amount: number, at: Instant): void {
   if (
@@ -34,7 +45,7 @@ function buy(person: Person, { buyer }: Shop, product: number, amount: number, a
 
 /** Buys the course; of those who do, some come into the Circle two weeks later. */
 function join(person: Person, shop: Shop, at: Instant): void {
-  buy(person, shop, shop.course, 7900, at)
+  buy(person, shop, shop.course, at < shop.introductoryUntil ? 4900 : 7900, at)
   if (at > person.now) return
   person.addTag(shop.journalBuyer, at + 2000, 'order')
   const later = at + 14 * day

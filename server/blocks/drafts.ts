@@ -40,7 +40,7 @@ interface Began {
 /** What drafts must know of a kind of thing. */
 export interface DraftKind<Content> {
   /** Its versions stand in `<table>_version`, who is at it in `<table>_editor`. */
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz'
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz' | 'product'
   /** As in “This page”. */
   word: string
   shape: z.ZodType<Content>

@@ -11,6 +11,7 @@ import { emailRoutes } from '../email/routes.ts'
 import { sendingRoutes } from '../email/sendingRoutes.ts'
 import { junctionRoutes } from '../junctions/routes.ts'
 import { quizRoutes } from '../quizzes/routes.ts'
+import { commerceRoutes } from '../commerce/routes.ts'
 import { funnelRoutes } from '../funnels/routes.ts'
 import { pageRoutes } from '../pages/routes.ts'
 import { followupRoutes } from '../followups/routes.ts'
@@ -55,6 +56,7 @@ export function apiRoutes(platform: WebPlatform, live: Live): Router {
   routes.use(captureRoutes(platform))
   routes.use(junctionRoutes(platform))
   routes.use(quizRoutes(platform))
+  routes.use(commerceRoutes(platform))
   routes.use(emailRoutes(platform))
   routes.use(sendingRoutes(platform))
   routes.use(notFoundHandler)

@@ -4,19 +4,24 @@ import { getBusiness } from '../workspace/business.ts'
 
 /** Where a document names things of a kind, as SQL/JSON paths (ISO/IEC 9075-2): each page is looked through once. */
 const mentions = {
-  page: ['$.** ? (@.to == "page").page', '$.** ? (@.get == "page").page'],
+  page: [
+    '$.** ? (@.to == "page").page',
+    '$.** ? (@.get == "page").page',
+    '$.** ? (@.does == "openPage").page',
+  ],
   file: [
     '$.** ? (@.to == "file").file',
     '$.** ? (@.from == "file").file',
     '$.**.captions',
     '$.** ? (@.does == "sendFile").file',
   ],
-  picture: ['$.**.picture', '$.**.poster', '$.**.logo', '$.icon'],
+  picture: ['$.**.picture', '$.**.poster', '$.**.logo', '$.icon', '$.pictures[*] ? (@.type() == "number")'],
   form: ['$.document.**.form', '$.address.form', '$.strangers.form'],
   popUp: ['$.** ? (@.to == "popUp").popUp'],
   namedLink: ['$.** ? (@.to == "link").link'],
   junction: ['$.** ? (@.to == "junction").junction'],
   quiz: ['$.** ? (@.to == "quiz").quiz', '$.document.** ? (@.kind == "quiz").quiz'],
+  product: ['$.** ? (@.to == "product").product'],
 } as const
 export type UsedKind = keyof typeof mentions
 
@@ -42,6 +47,9 @@ const alsoNaming: Record<UsedKind, string> = {
     union all select 'funnel ' || name, jsonb_path_query(stations, '$.**.quiz') from funnel where archived_at is null
     union all select 'funnel ' || name, jsonb_path_query(settings, '$.**.quiz') from funnel where archived_at is null
     union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].quiz') from followup`,
+  product: `union all select 'named link ' || name, target->'product' from named_link
+    union all select 'mail that was sent of ' || name, target->'product' from email join email_link on email.id = email_id and gone
+    union all select 'follow-up ' || name, jsonb_path_query(program, '$.startsWhen[*].product') from followup`,
 }
 
 /** The things of a kind that the site settings name. */
@@ -54,11 +62,12 @@ const ofTheSite: Record<UsedKind, (site: Partial<SiteSettings>) => (number | nul
   namedLink: () => [],
   junction: () => [],
   quiz: () => [],
+  product: () => [],
 }
 
 /** What is live and what is being written of everything that has versions, as `document (place, content)`. */
 export const currentDocuments = [
-  ...(['page', 'form', 'pop_up', 'email', 'junction', 'quiz'] as const).map(
+  ...(['page', 'form', 'pop_up', 'email', 'junction', 'quiz', 'product'] as const).map(
     (table) => `current_${table} as (
       select distinct on (${table}.id, is_live) ${table}.name, content, number = published_version is_live
       from ${table} join ${table}_version on ${table}_id = ${table}.id and number >= coalesce(published_version, 0)
@@ -71,6 +80,7 @@ export const currentDocuments = [
     union all select 'email ' || name, content from current_email
     union all select 'junction ' || name, content from current_junction
     union all select 'quiz ' || name, content from current_quiz
+    union all select 'product ' || name, content from current_product
     union all select 'brand', brand from business where brand is not null)`,
 ].join(',\n')
 

@@ -8,6 +8,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Brand } from '../../core/pages/brand.ts'
+import type { TaxSettings } from '../../core/commerce/tax.ts'
 import type { SendingRules } from '../../core/email/sendingRules.ts'
 import type { SiteSettings } from '../../core/pages/site.ts'
 import { column } from '../database/column.ts'
@@ -27,6 +28,8 @@ export class Business extends Model<InferAttributes<Business>, InferCreationAttr
   declare site: CreationOptional<Partial<SiteSettings>>
   /** How much is sent, and when. */
   declare sending: CreationOptional<Partial<SendingRules>>
+  /** How what it sells is taxed. */
+  declare tax: CreationOptional<Partial<TaxSettings>>
   declare createdAt: Date
 }
 
@@ -63,6 +66,7 @@ export function defineWorkspace(sequelize: Sequelize): void {
       brand: { type: DataTypes.JSONB, allowNull: true },
       site: { ...column.json(), defaultValue: {} },
       sending: { ...column.json(), defaultValue: {} },
+      tax: { ...column.json(), defaultValue: {} },
       createdAt: column.instant(),
     },
     { sequelize, tableName: 'business' },

@@ -7,7 +7,7 @@ import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useNowIso } from '../now.ts'
 import LibraryTabs from '../pages/LibraryTabs.vue'
-import { countOf, someOf, whenOf } from '../wording.ts'
+import { someOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import DeleteThing from './DeleteThing.vue'
 import {
@@ -24,14 +24,15 @@ const props = defineProps<{
   title: string
   /** What one of them is called. */
   word: string
-  /** Where visitors find them, as “/q/”, and where their editors are. */
-  address: string
+  /** Where visitors find them, as “/q/”, if they have an address. */
+  address?: string
+  /** Where their editors are. */
   editors: string
   rows: readonly Row[] | null
   problem: ProblemDetails | null
   things: ReturnType<typeof useThingActions<Row>>
-  /** What is counted of each, by its key: the titles. */
-  counts: readonly { key: keyof Row & string; title: string }[]
+  /** What else is told of each, in numbers. */
+  about: readonly { key: keyof Row & string; title: string; words: (row: Row) => string }[]
 }>()
 const making = defineModel<boolean>('making', { required: true })
 defineSlots<{
@@ -65,7 +66,7 @@ const shown = computed(
 const columns = computed((): Column<Row>[] => [
   { title: 'Name', key: 'name', width: 220 },
   { title: 'State', key: 'state' },
-  ...props.counts.map(({ key, title }) => ({ key, title, align: 'end' as const })),
+  ...props.about.map(({ key, title }) => ({ key, title, align: 'end' as const })),
   { title: 'Labels', key: 'labels', sortable: false },
   { title: 'Used in', key: 'usedIn', sortable: false },
   { title: 'Changed', key: 'changedAt' },
@@ -85,13 +86,13 @@ const columns = computed((): Column<Row>[] => [
     <template #above><ProblemNote :problem="leaving ? null : refused" /></template>
     <template #[`item.name`]="{ item }">
       <router-link :to="`${editors}/${item.id}`">{{ item.name }}</router-link>
-      <div class="soft figures">{{ address }}{{ item.path }}</div>
+      <div v-if="address" class="soft figures">{{ address }}{{ item.path }}</div>
     </template>
     <template #[`item.state`]="{ item }">
       <ThingStateMark :state="item.state" :has-draft="item.hasDraft" />
     </template>
-    <template v-for="{ key } in counts" :key="key" #[`item.${key}`]="{ item }">
-      <span class="figures">{{ countOf(Number(item[key])) }}</span>
+    <template v-for="{ key, words } in about" :key="key" #[`item.${key}`]="{ item }">
+      <span class="figures">{{ words(item) }}</span>
     </template>
     <template #[`item.labels`]="{ item }">
       <v-chip v-for="each in item.labels" :key="each">{{ each }}</v-chip>

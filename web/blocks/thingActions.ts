@@ -12,9 +12,9 @@ export interface Thing {
   state: ThingState
 }
 
-/** A thing with an address of its own. */
+/** A thing that has labels, and an address of its own in most cases. */
 export interface LabelledThing extends Thing {
-  path: string
+  path?: string
   labels: readonly string[]
   hasDraft: boolean
   usedIn: readonly string[]

@@ -28,6 +28,12 @@ const here = computed(() => {
 </template>
 
 <style scoped>
+/* As wide as their words: the longest line of tabs has room beside its title. */
+.v-tab {
+  min-width: 0;
+  padding-inline: 12px;
+}
+
 .count {
   margin-left: 6px;
 }

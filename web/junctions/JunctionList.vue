@@ -12,6 +12,7 @@ import { useThingActions } from '../blocks/thingActions.ts'
 import { useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
+import { countOf } from '../wording.ts'
 
 /** The junctions of the Library. */
 const editors = '/library/junctions'
@@ -40,10 +41,10 @@ async function create(): Promise<void> {
     :rows="data"
     :problem="problem"
     :things="things"
-    :counts="[
-      { key: 'rules', title: 'Rules' },
-      { key: 'known', title: 'People, 30 days' },
-      { key: 'strangers', title: 'Unknown visitors' },
+    :about="[
+      { key: 'rules', title: 'Rules', words: ({ rules }) => countOf(rules) },
+      { key: 'known', title: 'People, 30 days', words: ({ known }) => countOf(known) },
+      { key: 'strangers', title: 'Unknown visitors', words: ({ strangers }) => countOf(strangers) },
     ]"
   >
     <template #none>No junctions yet. One link sends each person to the page that fits.</template>

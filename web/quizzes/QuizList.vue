@@ -13,6 +13,7 @@ import { useThingActions } from '../blocks/thingActions.ts'
 import { useForm } from '../form.ts'
 import QuickDialog from '../frame/QuickDialog.vue'
 import { useLoaded } from '../loading.ts'
+import { countOf } from '../wording.ts'
 
 /** The quizzes of the Library. */
 const editors = '/library/quizzes'
@@ -43,11 +44,11 @@ async function create(): Promise<void> {
     :rows="data"
     :problem="problem"
     :things="things"
-    :counts="[
-      { key: 'questions', title: 'Questions' },
-      { key: 'began', title: 'Began, 30 days' },
-      { key: 'finished', title: 'Finished' },
-      { key: 'known', title: 'Gave address' },
+    :about="[
+      { key: 'questions', title: 'Questions', words: ({ questions }) => countOf(questions) },
+      { key: 'began', title: 'Began, 30 days', words: ({ began }) => countOf(began) },
+      { key: 'finished', title: 'Finished', words: ({ finished }) => countOf(finished) },
+      { key: 'known', title: 'Gave address', words: ({ known }) => countOf(known) },
     ]"
   >
     <template #none>No quizzes yet. A few questions tell you what each person wants.</template>

@@ -1,0 +1,47 @@
+import { z } from 'zod'
+import { labels } from '../core/blocks/publicPath.ts'
+import { productContent } from '../core/commerce/product.ts'
+import { taxSettings } from '../core/commerce/tax.ts'
+import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
+import { created, get, post } from './route.ts'
+
+const count = z.number().int()
+
+export const productRow = z.object({
+  id: count,
+  name: z.string(),
+  labels,
+  state: thingState,
+  /** The draft differs from what buyers get. */
+  hasDraft: z.boolean(),
+  /** What it costs now, in words, by price. */
+  prices: z.array(z.string()),
+  /** Bought within 30 days: how often, and for how much in all, in the currency of the business. */
+  sold: count,
+  income: count,
+  usedIn: z.array(z.string()),
+  changedAt: z.iso.datetime(),
+})
+export type ProductRow = z.infer<typeof productRow>
+
+/** What prices of a product rest on besides it. */
+const selling = z.object({ currency: z.string(), zone: z.string(), tax: taxSettings })
+
+export const productView = draftView.extend({ labels, content: productContent, selling })
+export type ProductView = z.infer<typeof productView>
+
+const newProduct = z.object({ name: libraryName, content: productContent })
+
+/** What a product is called here, and its labels. */
+export const productSettings = z.object({ name: libraryName, labels })
+
+export const products = {
+  ...versionRoutes('/products'),
+  list: get('/products', { answer: z.array(productRow) }),
+  view: get('/products/:id', { answer: productView }),
+  create: post('/products', { body: newProduct, answer: created }),
+  settings: post('/products/:id/settings', { body: productSettings }),
+  save: post('/products/:id/save', { body: saveOf(productContent), answer: draftState }),
+  tax: get('/tax', { answer: selling }),
+  saveTax: post('/tax', { body: taxSettings }),
+} as const

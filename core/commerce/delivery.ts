@@ -1,0 +1,74 @@
+import { z } from 'zod'
+import {
+  isActionOpen,
+  personActions,
+  topicActions,
+  type KnownThings,
+} from '../audience/people/personAction.ts'
+import { referenceId } from '../blocks/reference.ts'
+import { webAddress } from '../blocks/target.ts'
+
+const one = referenceId.nullable().default(null)
+
+/** What buyers get, or what is done with them. */
+export const delivery = z.discriminatedUnion('does', [
+  z.strictObject({ does: z.literal('sendFile'), file: one }),
+  z.strictObject({ does: z.literal('openPage'), page: one }),
+  z.strictObject({ does: z.literal('sendEmail'), email: one }),
+  /** Something that is kept elsewhere. */
+  z.strictObject({ does: z.literal('openAddress'), url: z.union([z.literal(''), webAddress]).default('') }),
+  ...personActions,
+  ...topicActions,
+  z.strictObject({ does: z.literal('notifyTeam') }),
+])
+export type Delivery = z.infer<typeof delivery>
+
+/** What products can bring, as it is now. */
+export interface DeliverableThings extends KnownThings {
+  files: ReadonlySet<number>
+  livePages: ReadonlySet<number>
+  liveEmails: ReadonlySet<number>
+}
+
+/** Is nothing chosen for it, or something that is gone or not live? */
+export function isDeliveryOpen(each: Delivery, known: DeliverableThings): boolean {
+  const lacks = (id: number | null, things: ReadonlySet<number>): boolean => id === null || !things.has(id)
+  switch (each.does) {
+    case 'sendFile':
+      return lacks(each.file, known.files)
+    case 'openPage':
+      return lacks(each.page, known.livePages)
+    case 'sendEmail':
+      return lacks(each.email, known.liveEmails)
+    case 'openAddress':
+      return each.url === ''
+    case 'notifyTeam':
+      return false
+    case 'joinTopic':
+    case 'leaveTopic':
+    case 'addTag':
+    case 'removeTag':
+    case 'setField':
+    case 'startFollowup':
+      return isActionOpen(each, known)
+  }
+}
+
+/** Does a buyer get something by it, in their hands? */
+export function isInHand({ does }: Delivery): boolean {
+  switch (does) {
+    case 'sendFile':
+    case 'openPage':
+    case 'sendEmail':
+    case 'openAddress':
+    case 'startFollowup':
+      return true
+    case 'joinTopic':
+    case 'leaveTopic':
+    case 'addTag':
+    case 'removeTag':
+    case 'setField':
+    case 'notifyTeam':
+      return false
+  }
+}

@@ -1,0 +1,68 @@
+import { z } from 'zod'
+import { partId } from '../blocks/richText.ts'
+import { largestAmount } from './money.ts'
+
+/** In the smallest unit of the business's currency. */
+const amount = z
+  .number()
+  .int()
+  .min(0, 'An amount is not negative')
+  .max(largestAmount, 'This amount is too large')
+const some = amount.min(1, 'Type an amount, or choose “free”')
+const instant = z.iso.datetime()
+
+/** How often something is paid. */
+export const period = z.strictObject({
+  count: z.number().int().min(1).max(366),
+  unit: z.enum(['day', 'week', 'month', 'year']),
+})
+export type Period = z.infer<typeof period>
+
+/** How a price is paid. */
+export const pays = z.discriminatedUnion('by', [
+  z.strictObject({ by: z.literal('once'), amount: some }),
+  /** The whole in so many payments, the first at once. */
+  z.strictObject({
+    by: z.literal('payments'),
+    amount: some,
+    payments: z.number().int().min(2, 'Two payments at least').max(36, '36 payments at most'),
+    every: period,
+  }),
+  /** Until it is cancelled, or for so many payments. */
+  z.strictObject({
+    by: z.literal('subscription'),
+    amount: some,
+    every: period,
+    trialDays: z.number().int().min(0).max(365).default(0),
+    payments: z.number().int().min(1).max(1_000).nullable().default(null),
+  }),
+  /** Buyers say how much. */
+  z.strictObject({ by: z.literal('choice'), least: amount, suggested: amount }),
+  z.strictObject({ by: z.literal('free') }),
+])
+export type Pays = z.infer<typeof pays>
+export type PaysBy = Pays['by']
+
+/** For a while, or for those who come first, it costs less. */
+export const introductory = z.strictObject({
+  amount: some,
+  until: instant.nullable().default(null),
+  first: z.number().int().min(1).max(1_000_000).nullable().default(null),
+})
+
+/** A row of a price list. */
+export const price = z.strictObject({
+  id: partId,
+  /** As buyers read it; may be empty where there is only one. */
+  name: z.string().trim().max(60).default(''),
+  pays,
+  introductory: introductory.nullable().default(null),
+  /** How many can be sold in all. */
+  places: z.number().int().min(1).max(1_000_000).nullable().default(null),
+  opens: instant.nullable().default(null),
+  closes: instant.nullable().default(null),
+})
+export type Price = z.infer<typeof price>
+
+/** A price to begin with. */
+export const freshPrice = (id: string): Price => price.parse({ id, pays: { by: 'once', amount: 1_000 } })

@@ -1,0 +1,86 @@
+import type { Instant } from '../audience/people/activity.ts'
+import type { Finding } from '../pages/findings.ts'
+import { isDeliveryOpen, isInHand, type DeliverableThings } from './delivery.ts'
+import { moneyWords } from './money.ts'
+import { fullAmount, offerOf } from './offer.ts'
+import type { Price } from './price.ts'
+import { priceName } from './priceWords.ts'
+import type { ProductContent } from './product.ts'
+import { rateFor, type TaxSettings } from './tax.ts'
+
+/** What the rest of the install says about the things that a product speaks of. */
+export interface ProductSurroundings extends DeliverableThings {
+  currency: string
+  tax: TaxSettings
+  pictures: ReadonlySet<number>
+  now: Instant
+}
+
+const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
+const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
+
+function findingsOfPrice(price: Price, at: number, others: number, around: ProductSurroundings): Finding[] {
+  const { id, pays, introductory, opens, closes } = price
+  const here = price.name ? `“${price.name}”` : `Price ${at + 1}`
+  const { state } = offerOf(price, around.now, 0)
+  const ends = introductory?.until ?? null
+  return [
+    ...(others > 0 && !price.name ? [error(`${here}: give it a name, so that buyers can choose`, id)] : []),
+    ...(pays.by === 'choice' && pays.suggested < pays.least
+      ? [error(`${here}: suggest at least what is asked for`, id)]
+      : []),
+    ...(opens !== null && closes !== null && opens >= closes
+      ? [error(`${here}: its sale ends before it begins`, id)]
+      : []),
+    ...(state === 'over' ? [error(`${here}: its sale is over`, id)] : []),
+    ...(introductory && introductory.amount >= fullAmount(price)
+      ? [
+          error(
+            `${here}: the introductory price is not below ${moneyWords({ amount: fullAmount(price), currency: around.currency })}`,
+            id,
+          ),
+        ]
+      : []),
+    ...(introductory && ends === null && introductory.first === null
+      ? [error(`${here}: say when the introductory price ends, or for how many`, id)]
+      : []),
+    ...(ends !== null && Date.parse(ends) <= around.now
+      ? [advice(`${here}: the introductory price is over`, id)]
+      : []),
+    ...(introductory && (pays.by === 'free' || pays.by === 'choice')
+      ? [error(`${here}: what is free or chosen has no introductory price`, id)]
+      : []),
+    ...(pays.by === 'choice' && pays.least === 0
+      ? [advice(`${here}: buyers may pay nothing at all`, id)]
+      : []),
+  ]
+}
+
+/** Everything about a product that would go wrong or could be better, errors first. */
+export function findingsOfProduct(content: ProductContent, around: ProductSurroundings): Finding[] {
+  const { title, description, prices, brings, bringsNothing, pictures, taxed } = content
+  const isPaid = prices.some(({ pays }) => pays.by !== 'free')
+  const names = prices.map((price) => priceName(price, around.currency).toLowerCase())
+  const found = [
+    ...(title.trim() ? [] : [error('Give the product a name that buyers read')]),
+    ...(prices.length > 0 ? [] : [error('Give it a price')]),
+    ...prices.flatMap((price, at) => findingsOfPrice(price, at, prices.length - 1, around)),
+    ...prices.flatMap(({ id, name }, at) =>
+      name && names.indexOf(name.toLowerCase()) < at ? [error(`Two prices are called “${name}”`, id)] : [],
+    ),
+    ...(brings.some((each) => isDeliveryOpen(each, around))
+      ? [error('Choose what is still open under “What buyers get”')]
+      : []),
+    ...(brings.some(isInHand) || bringsNothing
+      ? []
+      : [error('Say what buyers get, or that they get nothing but thanks')]),
+    ...(pictures.every((picture) => around.pictures.has(picture))
+      ? []
+      : [error('A picture of it was deleted: choose another, or take it out')]),
+    ...(isPaid && taxed && rateFor(around.tax, null) === null
+      ? [error('Set the tax rate of your country under “Tax”, or say that it is not taxed')]
+      : []),
+    ...(isPaid && !description.trim() ? [advice('Describe it: the words go on the invoice')] : []),
+  ]
+  return found.sort((a, b) => Number(b.level === 'error') - Number(a.level === 'error'))
+}

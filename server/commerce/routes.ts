@@ -1,0 +1,47 @@
+import { Router } from 'express'
+import * as api from '../../contract/api.ts'
+import type { Doing } from '../blocks/drafts.ts'
+import { serveVersions } from '../blocks/versionRoutes.ts'
+import { handle } from '../http/handle.ts'
+import type { WebPlatform } from '../platform.ts'
+import { productDrafts } from './productDrafts.ts'
+import {
+  copyProduct,
+  createProduct,
+  deleteProduct,
+  listProducts,
+  setProduct,
+  viewProduct,
+} from './products.ts'
+import { getSelling, saveTax } from './selling.ts'
+
+/** Products of the Library, and how they are taxed. */
+export function commerceRoutes(platform: WebPlatform): Router {
+  const { database: q, clock } = platform
+  const { products } = api
+  const routes = Router()
+  const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
+
+  handle(routes, products.list, () => listProducts(q, clock.now()))
+  handle(routes, products.view, ({ params, by }) => viewProduct(q, params.id, doing(by)))
+  handle(
+    routes,
+    products.create,
+    async ({ body, by }) => ({ id: await q.inTransaction((tx) => createProduct(tx, body, doing(by))) }),
+    { status: 201 },
+  )
+  handle(routes, products.settings, ({ params, body }) =>
+    q.inTransaction((tx) => setProduct(tx, params.id, body)),
+  )
+  handle(routes, products.save, ({ params, body, by }) =>
+    q.inTransaction((tx) => productDrafts.save(tx, params.id, body, doing(by))),
+  )
+  serveVersions(platform, routes, products, {
+    drafts: productDrafts,
+    copy: copyProduct,
+    remove: deleteProduct,
+  })
+  handle(routes, products.tax, () => getSelling(q))
+  handle(routes, products.saveTax, ({ body }) => q.inTransaction((tx) => saveTax(tx, body)))
+  return routes
+}
