@@ -2,6 +2,7 @@
 // shapes of those alone that it asks for.
 export { people, segments, tags, topics, fields, scorecards, imports } from './audience/routes.ts'
 export { broadcasts } from './broadcasts.ts'
+export { coupons } from './coupons.ts'
 export { email } from './email.ts'
 export { emails } from './emails.ts'
 export { followups } from './followups.ts'

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { labels } from '../core/blocks/publicPath.ts'
 import { productContent } from '../core/commerce/product.ts'
 import { taxSettings } from '../core/commerce/tax.ts'
+import { couponView } from './coupons.ts'
 import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
@@ -24,10 +25,16 @@ export const productRow = z.object({
 })
 export type ProductRow = z.infer<typeof productRow>
 
-/** What prices of a product rest on besides it. */
+/** What prices rest on: the currency of the business, its clock, and how it taxes. */
 const selling = z.object({ currency: z.string(), zone: z.string(), tax: taxSettings })
 
-export const productView = draftView.extend({ labels, content: productContent, selling })
+export const productView = draftView.extend({
+  labels,
+  content: productContent,
+  selling,
+  /** Those that can be used for it. */
+  coupons: z.array(couponView),
+})
 export type ProductView = z.infer<typeof productView>
 
 const newProduct = z.object({ name: libraryName, content: productContent })

@@ -108,6 +108,7 @@ test.describe('signed in', () => {
     ['/app/library/emails/1', 'Text part'],
     ['/app/library/emails/8/report', 'Over time'],
     ['/app/library/products', 'Bind Your First Journal'],
+    ['/app/library/coupons', 'BENCH-20'],
     ['/app/library/products/2', 'What buyers pay'],
     ['/app/library/quizzes', 'Which binding suits you?'],
     ['/app/library/quizzes/1', 'every result can be got'],

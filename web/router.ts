@@ -184,6 +184,16 @@ export const routes: RouteRecordRaw[] = [
     },
   },
   {
+    path: '/library/coupons',
+    component: () => import('./commerce/CouponList.vue'),
+    meta: {
+      title: 'Coupons',
+      station: 'Library',
+      tab: 'Coupons',
+      detail: 'words that buyers type to pay less',
+    },
+  },
+  {
     path: '/library/products/:id(\\d+)',
     component: () => import('./commerce/ProductEditor.vue'),
     props: withId,

@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { DateTime } from 'luxon'
 import { describe, expect, it } from 'vitest'
+import { coupon, couponState, discounted, isFor } from './coupon.ts'
 import { digitsOf, moneyWords, readAmount, shared, typedAmount } from './money.ts'
 import { offerOf } from './offer.ts'
 import { paymentsOf } from './payments.ts'
@@ -128,6 +129,72 @@ describe('tax', () => {
       { country: 'IE', rate: 1 },
     ]
     expect(taxSettings.safeParse({ rates: twice }).success).toBe(false)
+  })
+})
+
+describe('a coupon', () => {
+  it('takes off a share, rounded to the unit, or an amount, and never more than all', () => {
+    expect(discounted(999, { by: 'percent', percent: 20 })).toBe(799)
+    expect(discounted(10, { by: 'percent', percent: 25 })).toBe(7)
+    expect(discounted(700, { by: 'amount', amount: 1_000 })).toBe(0)
+    fc.assert(
+      fc.property(fc.nat(1e9), fc.integer({ min: 1, max: 100 }), (amount, percent) => {
+        const left = discounted(amount, { by: 'percent', percent })
+        // In whole numbers: within half a unit of the exact value.
+        expect(Math.abs(left * 100 - amount * (100 - percent))).toBeLessThanOrEqual(50)
+        expect(left).toBeGreaterThanOrEqual(0)
+        expect(left).toBeLessThanOrEqual(amount)
+      }),
+    )
+  })
+
+  it('is of the whole in payments, of the first time of a subscription, or of every time', () => {
+    const month = { count: 1, unit: 'month' as const }
+    const amounts = (pays: Pays, everyTime: boolean): number[] =>
+      paymentsOf(
+        pays,
+        {
+          amount: 9_000,
+          currency: 'EUR',
+          from: 0,
+          zone,
+          coupon: { off: { by: 'amount', amount: 1_000 }, everyTime },
+        },
+        3,
+      ).map(({ amount }) => amount)
+    expect(amounts({ by: 'payments', amount: 9_000, payments: 3, every: month }, false)).toEqual([
+      2_667, 2_667, 2_666,
+    ])
+    const on: Pays = { by: 'subscription', amount: 9_000, every: month, trialDays: 0, payments: null }
+    expect(amounts(on, false)).toEqual([8_000, 9_000, 9_000])
+    expect(amounts(on, true)).toEqual([8_000, 8_000, 8_000])
+  })
+
+  it('is open from its first moment to its last, for its products', () => {
+    const dated = { from: '2027-01-01T00:00:00Z', until: '2027-02-01T00:00:00Z' }
+    const state = (iso: string) => couponState(dated, Date.parse(iso))
+    expect(['2026-12-31T23:59:59Z', dated.from, '2027-01-31T23:59:59Z', dated.until].map(state)).toEqual([
+      'notYet',
+      'open',
+      'open',
+      'over',
+    ])
+    expect([isFor({ products: [] }, 3), isFor({ products: [3] }, 3), isFor({ products: [4] }, 3)]).toEqual([
+      true,
+      true,
+      false,
+    ])
+  })
+
+  it('has a code that one can say, in capitals, and ends after it begins', () => {
+    const given = { off: { by: 'percent', percent: 20 } }
+    expect(coupon.parse({ ...given, code: ' autumn-20 ' }).code).toBe('AUTUMN-20')
+    for (const code of ['', 'A', '-AB', 'AB-', 'TWO WORDS', 'ÄPFEL', 'X'.repeat(31)])
+      expect([code, coupon.safeParse({ ...given, code }).success]).toEqual([code, false])
+    const backwards = { from: '2027-02-01T00:00:00Z', until: '2027-01-01T00:00:00Z' }
+    expect(coupon.safeParse({ ...given, code: 'AUTUMN', ...backwards }).error?.issues[0]?.path).toEqual([
+      'until',
+    ])
   })
 })
 

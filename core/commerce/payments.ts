@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon'
 import type { Instant } from '../audience/people/activity.ts'
+import { discounted, type Coupon } from './coupon.ts'
 import { shared } from './money.ts'
 import type { Pays, Period } from './price.ts'
 
@@ -21,13 +22,27 @@ export const nthTime = (from: Instant, { count, unit }: Period, n: number, zone:
 /**
  * When which payment is due.
  * @param amount what is paid in all, or each time of a subscription
+ * @param coupon what a coupon takes off: of all, or of the first time of a subscription, or of every time
  * @param most so many of a subscription that goes on
  */
 export function paymentsOf(
   pays: Pays,
-  { amount, currency, from, zone }: { amount: number; currency: string; from: Instant; zone: string },
+  {
+    amount: full,
+    currency,
+    from,
+    zone,
+    coupon = null,
+  }: {
+    amount: number
+    currency: string
+    from: Instant
+    zone: string
+    coupon?: Pick<Coupon, 'off' | 'everyTime'> | null
+  },
   most = 12,
 ): Payment[] {
+  const amount = coupon ? discounted(full, coupon.off) : full
   switch (pays.by) {
     case 'once':
     case 'choice':
@@ -43,7 +58,7 @@ export function paymentsOf(
       const begin = DateTime.fromMillis(from, { zone }).plus({ days: pays.trialDays }).toMillis()
       return Array.from({ length: Math.min(most, pays.payments ?? most) }, (_, n) => ({
         at: nthTime(begin, pays.every, n, zone),
-        amount,
+        amount: n === 0 || coupon?.everyTime ? amount : full,
       }))
     }
   }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { partId } from '../blocks/richText.ts'
+import { delivery } from './delivery.ts'
 import { largestAmount } from './money.ts'
 
 /** In the smallest unit of the business's currency. */
@@ -56,6 +57,8 @@ export const price = z.strictObject({
   /** As buyers read it; may be empty where there is only one. */
   name: z.string().trim().max(60).default(''),
   pays,
+  /** What buyers get at this price besides what the product brings. */
+  brings: z.array(delivery).max(20).default([]),
   introductory: introductory.nullable().default(null),
   /** How many can be sold in all. */
   places: z.number().int().min(1).max(1_000_000).nullable().default(null),

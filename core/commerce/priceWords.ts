@@ -1,3 +1,4 @@
+import type { Coupon } from './coupon.ts'
 import { moneyWords, shared } from './money.ts'
 import { fullAmount } from './offer.ts'
 import type { Pays, Period, Price } from './price.ts'
@@ -30,6 +31,13 @@ export function paysWords(pays: Pays, currency: string, amount: number): string 
       return 'free'
   }
 }
+
+/** What a coupon takes off: “20 %”, “€10 of every payment”. */
+export const couponWords = (
+  { off, everyTime }: Pick<Coupon, 'off' | 'everyTime'>,
+  currency: string,
+): string =>
+  `${off.by === 'percent' ? `${off.percent} %` : moneyWords({ amount: off.amount, currency })}${everyTime ? ' of every payment' : ''}`
 
 /** A price as the marketer finds it again: by its name, or by what it costs. */
 export const priceName = (price: Price, currency: string): string =>

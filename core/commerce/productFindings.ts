@@ -44,6 +44,9 @@ function findingsOfPrice(price: Price, at: number, others: number, around: Produ
     ...(introductory && ends === null && introductory.first === null
       ? [error(`${here}: say when the introductory price ends, or for how many`, id)]
       : []),
+    ...(price.brings.some((each) => isDeliveryOpen(each, around))
+      ? [error(`${here}: choose what is still open under “Brings more”`, id)]
+      : []),
     ...(ends !== null && Date.parse(ends) <= around.now
       ? [advice(`${here}: the introductory price is over`, id)]
       : []),
@@ -55,6 +58,10 @@ function findingsOfPrice(price: Price, at: number, others: number, around: Produ
       : []),
   ]
 }
+
+/** Does each price by itself bring something? */
+const isBroughtByPrices = (prices: readonly Price[]): boolean =>
+  prices.length > 0 && prices.every(({ brings }) => brings.some(isInHand))
 
 /** Everything about a product that would go wrong or could be better, errors first. */
 export function findingsOfProduct(content: ProductContent, around: ProductSurroundings): Finding[] {
@@ -71,7 +78,7 @@ export function findingsOfProduct(content: ProductContent, around: ProductSurrou
     ...(brings.some((each) => isDeliveryOpen(each, around))
       ? [error('Choose what is still open under “What buyers get”')]
       : []),
-    ...(brings.some(isInHand) || bringsNothing
+    ...(brings.some(isInHand) || bringsNothing || isBroughtByPrices(prices)
       ? []
       : [error('Say what buyers get, or that they get nothing but thanks')]),
     ...(pictures.every((picture) => around.pictures.has(picture))

@@ -1,7 +1,9 @@
 import type { z } from 'zod'
 import type { Instant } from '../../core/audience/people/activity.ts'
+import { coupon, type Coupon } from '../../core/commerce/coupon.ts'
 import { productContent } from '../../core/commerce/product.ts'
 import type { Queries } from '../../server/database/connect.ts'
+import { createCoupon } from '../../server/commerce/coupons.ts'
 import { productDrafts } from '../../server/commerce/productDrafts.ts'
 import { createProduct } from '../../server/commerce/products.ts'
 import { saveTax } from '../../server/commerce/selling.ts'
@@ -98,7 +100,7 @@ const rates = [
   { country: 'FR', rate: 2_000 },
 ]
 
-/** Sets the tax, and puts everything on sale. @returns the ids */
+/** Sets the tax, puts everything on sale, and hands out coupons. @returns the ids */
 export async function makeProducts(
   q: Queries,
   brought: Brought,
@@ -114,5 +116,15 @@ export async function makeProducts(
     await productDrafts.publish(q, id, { version: 1, revision: 1 }, doing)
     ids[key as ProductKey] = id
   }
+  const codes: Coupon[] = [
+    coupon.parse({
+      code: 'FIRST-BOOK',
+      off: { by: 'amount', amount: 1_000 },
+      products: [ids.course],
+      usesEach: 1,
+    }),
+    coupon.parse({ code: 'BENCH-20', off: { by: 'percent', percent: 20 }, uses: 200 }),
+  ]
+  for (const each of codes) await createCoupon(q, each, doing)
   return ids as Record<ProductKey, number>
 }

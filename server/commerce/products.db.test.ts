@@ -1,6 +1,7 @@
 import type { z } from 'zod'
 import { beforeAll, describe, expect, it } from 'vitest'
 import type { PageView } from '../../contract/pages.ts'
+import type { CouponView } from '../../contract/coupons.ts'
 import type { ProblemDetails } from '../../contract/problems.ts'
 import type { ProductRow, ProductView } from '../../contract/products.ts'
 import { composer } from '../../core/blocks/compose.ts'
@@ -97,7 +98,7 @@ describe('what keeps a product from being sold', () => {
     const found = await faultsOf(
       guide({
         prices: [
-          once('nameless', 700),
+          once('nameless', 700, { brings: [{ does: 'sendFile', file: null }] }),
           once('backward', 900, {
             name: 'Later',
             opens: '2030-02-01T00:00:00Z',
@@ -111,12 +112,25 @@ describe('what keeps a product from being sold', () => {
     )
     expect(found).toEqual([
       ['error', 'nameless', 'Price 1: give it a name, so that buyers can choose'],
+      ['error', 'nameless', 'Price 1: choose what is still open under “Brings more”'],
       ['error', 'backward', '“Later”: its sale ends before it begins'],
       ['error', 'isgone11', '“Gone”: its sale is over'],
       ['error', 'dearer11', '“later”: the introductory price is not below €9'],
       ['error', 'dearer11', '“later”: say when the introductory price ends, or for how many'],
       ['error', 'chosen11', '“Yours”: suggest at least what is asked for'],
       ['error', 'dearer11', 'Two prices are called “later”'],
+    ])
+  })
+
+  it('is nothing where every price brings something by itself', async () => {
+    const brings = [{ does: 'openAddress' as const, url: 'https://bench.example/' }]
+    const [one, two] = [
+      once('bringing', 700, { name: 'One', brings }),
+      once('bringsno', 900, { name: 'Two' }),
+    ]
+    expect(await faultsOf(guide({ bringsNothing: false, prices: [one] }))).toEqual([])
+    expect(await faultsOf(guide({ bringsNothing: false, prices: [one, two] }))).toEqual([
+      ['error', null, 'Say what buyers get, or that they get nothing but thanks'],
     ])
   })
 
@@ -241,5 +255,42 @@ describe('products of the Library', () => {
     expect([stale.status, (await view(id)).content]).toEqual([409, next])
     await on.mara.post(`/products/${id}/go-back`, { version: 1 })
     await eventually(async () => (await view(id)).changes.length === 0)
+  })
+})
+
+describe('coupons', () => {
+  const autumn = { code: 'autumn-20', off: { by: 'percent', percent: 20 } }
+  const list = (): Promise<CouponView[]> => on.mara.get<CouponView[]>('/coupons')
+
+  it('are found by their code, hold for their products, and are told of there', async () => {
+    const mine = await make('With a coupon', guide())
+    const other = await make('Without one', guide())
+    const { id } = await made<{ id: number }>(on.mara.post('/coupons', { ...autumn, products: [mine] }))
+    expect(await list()).toMatchObject([{ id, code: 'AUTUMN-20', productNames: ['With a coupon'] }])
+    expect((await view(mine)).coupons.map(({ code }) => code)).toEqual(['AUTUMN-20'])
+    expect((await view(other)).coupons).toEqual([])
+    const all = { ...autumn, code: 'autumn-25', off: { by: 'amount', amount: 500 } }
+    expect((await on.mara.post(`/coupons/${id}/save`, all)).status).toBe(204)
+    expect((await view(other)).coupons.map(({ code }) => code)).toEqual(['AUTUMN-25'])
+    expect((await on.mara.post(`/coupons/${id}/delete`)).status).toBe(204)
+    expect((await on.mara.post(`/coupons/${id}/delete`)).status).toBe(404)
+    expect(await list()).toEqual([])
+  })
+
+  it('are refused with their field: a code that is taken or cannot be said, a product that is gone', async () => {
+    await made(on.mara.post('/coupons', { ...autumn, code: 'TAKEN' }))
+    const wrong: [object, number, string][] = [
+      [{ code: 'taken' }, 409, 'code'],
+      [{ code: 'two words' }, 422, 'code'],
+      [{ products: [99_999] }, 422, 'products'],
+      [{ off: { by: 'percent', percent: 120 } }, 422, 'off.percent'],
+      [{ from: '2027-02-01T00:00:00Z', until: '2027-01-01T00:00:00Z' }, 422, 'until'],
+      [{ uses: 0 }, 422, 'uses'],
+    ]
+    for (const [given, status, field] of wrong) {
+      const refused = await on.mara.post('/coupons', { ...autumn, ...given })
+      const { fields } = (await refused.json()) as ProblemDetails
+      expect([refused.status, Object.keys(fields ?? {})]).toEqual([status, [field]])
+    }
   })
 })

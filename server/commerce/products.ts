@@ -1,6 +1,7 @@
 import type { ThingState } from '../../contract/drafts.ts'
 import type { productSettings, ProductRow, ProductView } from '../../contract/products.ts'
 import type { z } from 'zod'
+import { isFor } from '../../core/commerce/coupon.ts'
 import { offerOf } from '../../core/commerce/offer.ts'
 import { paysWords } from '../../core/commerce/priceWords.ts'
 import type { ProductContent } from '../../core/commerce/product.ts'
@@ -10,6 +11,7 @@ import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import { randomPartId } from '../pages/partIds.ts'
 import { usesOf } from '../pages/usage.ts'
+import { listCoupons } from './coupons.ts'
 import { productDrafts } from './productDrafts.ts'
 import { getSelling } from './selling.ts'
 
@@ -77,7 +79,13 @@ export async function viewProduct(q: Queries, id: number, doing: Doing): Promise
   ])
   if (!row) throw notFound('This product')
   const usedIn = (await usesOf(q, 'product', [id])).get(id) ?? []
-  return { ...(await productDrafts.view(q, id, doing)), ...row, usedIn, selling: await getSelling(q) }
+  return {
+    ...(await productDrafts.view(q, id, doing)),
+    ...row,
+    usedIn,
+    selling: await getSelling(q),
+    coupons: (await listCoupons(q)).filter((each) => isFor(each, id)),
+  }
 }
 
 /** Sets what a product is called here, and its labels. @throws Problem 404 */

@@ -4,6 +4,7 @@ import type { Doing } from '../blocks/drafts.ts'
 import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle } from '../http/handle.ts'
 import type { WebPlatform } from '../platform.ts'
+import { createCoupon, deleteCoupon, listCoupons, saveCoupon } from './coupons.ts'
 import { productDrafts } from './productDrafts.ts'
 import {
   copyProduct,
@@ -15,10 +16,10 @@ import {
 } from './products.ts'
 import { getSelling, saveTax } from './selling.ts'
 
-/** Products of the Library, and how they are taxed. */
+/** Products and coupons of the Library, and how everything is taxed. */
 export function commerceRoutes(platform: WebPlatform): Router {
   const { database: q, clock } = platform
-  const { products } = api
+  const { coupons, products } = api
   const routes = Router()
   const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
 
@@ -43,5 +44,16 @@ export function commerceRoutes(platform: WebPlatform): Router {
   })
   handle(routes, products.tax, () => getSelling(q))
   handle(routes, products.saveTax, ({ body }) => q.inTransaction((tx) => saveTax(tx, body)))
+  handle(routes, coupons.list, () => listCoupons(q))
+  handle(
+    routes,
+    coupons.create,
+    async ({ body, by }) => ({ id: await q.inTransaction((tx) => createCoupon(tx, body, doing(by))) }),
+    { status: 201 },
+  )
+  handle(routes, coupons.save, ({ params, body, by }) =>
+    q.inTransaction((tx) => saveCoupon(tx, params.id, body, doing(by))),
+  )
+  handle(routes, coupons.delete, ({ params }) => q.inTransaction((tx) => deleteCoupon(tx, params.id)))
   return routes
 }

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import type { CouponView } from '../../contract/coupons.ts'
 import { countryCodes, countryName } from '../../core/audience/people/country.ts'
+import { couponState } from '../../core/commerce/coupon.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
 import { offerOf } from '../../core/commerce/offer.ts'
 import { paymentsOf } from '../../core/commerce/payments.ts'
@@ -13,11 +15,19 @@ import { dayOf } from '../wording.ts'
 const props = defineProps<{
   content: ProductContent
   selling: { currency: string; zone: string; tax: TaxSettings }
+  coupons: readonly CouponView[]
   now: number
 }>()
 const emit = defineEmits<{ tax: [] }>()
 const country = ref<string | null>(props.selling.tax.home)
 const countries = countryCodes().map((code) => ({ value: code, title: countryName(code) }))
+const usable = computed(() =>
+  props.coupons
+    .filter((each) => couponState(each, props.now) === 'open')
+    .map(({ code }) => ({ value: code, title: code })),
+)
+const code = ref<string | null>(null)
+const coupon = computed(() => props.coupons.find((each) => each.code === code.value) ?? null)
 const rate = computed(() => (props.content.taxed ? rateFor(props.selling.tax, country.value) : 0))
 const money = (amount: number): string => moneyWords({ amount, currency: props.selling.currency })
 
@@ -27,9 +37,11 @@ const rows = computed(() =>
     const { currency, zone, tax } = props.selling
     const { amount } = offerOf(price, props.now, 0)
     const goesOn = price.pays.by === 'subscription' && price.pays.payments === null
-    const payments = paymentsOf(price.pays, { amount, currency, from: props.now, zone }, shown + 1).map(
-      (each) => ({ ...each, ...taxed(each.amount, rate.value ?? 0, tax.tax) }),
-    )
+    const payments = paymentsOf(
+      price.pays,
+      { amount, currency, from: props.now, zone, coupon: coupon.value },
+      shown + 1,
+    ).map((each) => ({ ...each, ...taxed(each.amount, rate.value ?? 0, tax.tax) }))
     const sum = (of: 'net' | 'tax' | 'total'): number => payments.reduce((all, each) => all + each[of], 0)
     return {
       id: price.id,
@@ -40,10 +52,10 @@ const rows = computed(() =>
           .map(({ at, total }) => `${dayOf(new Date(at).toISOString(), zone)}: ${money(total)}`),
         ...(payments.length > shown ? ['and so on'] : []),
       ],
-      // What goes on has no sum: one payment stands for all.
-      net: goesOn ? (payments[0]?.net ?? 0) : sum('net'),
-      tax: goesOn ? (payments[0]?.tax ?? 0) : sum('tax'),
-      total: goesOn ? (payments[0]?.total ?? 0) : sum('total'),
+      // What goes on has no sum: the last payment that is shown stands for all that follow.
+      net: goesOn ? (payments.at(-1)?.net ?? 0) : sum('net'),
+      tax: goesOn ? (payments.at(-1)?.tax ?? 0) : sum('tax'),
+      total: goesOn ? (payments.at(-1)?.total ?? 0) : sum('total'),
       each: goesOn ? ' each time' : '',
     }
   }),
@@ -66,6 +78,15 @@ const told = computed(() => {
         class="country"
         label="A buyer from"
         :items="countries"
+        clearable
+        hide-details
+      />
+      <v-select
+        v-if="usable.length"
+        v-model="code"
+        class="coupon"
+        label="With the coupon"
+        :items="usable"
         clearable
         hide-details
       />
@@ -104,6 +125,10 @@ const told = computed(() => {
 
 .country {
   max-width: 260px;
+}
+
+.coupon {
+  max-width: 190px;
 }
 
 .told {

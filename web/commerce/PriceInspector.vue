@@ -2,9 +2,12 @@
 import { computed } from 'vue'
 import type { Pays, PaysBy, Period, Price } from '../../core/commerce/price.ts'
 import { fullAmount } from '../../core/commerce/offer.ts'
+import type { Delivery } from '../../core/commerce/delivery.ts'
+import ActionsInput from '../blocks/inspector/ActionsInput.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import MoveButtons from '../frame/MoveButtons.vue'
 import AmountInput from './AmountInput.vue'
+import { deliveryKinds } from './deliveryKinds.ts'
 import PeriodInput from './PeriodInput.vue'
 import type { ProductEditing } from './productEditing.ts'
 
@@ -169,6 +172,13 @@ const begin = (wanted: boolean | null): void => {
       :zone="zone"
       @update:model-value="(closes: string | null) => set({ closes })"
     />
+    <h3>Brings more</h3>
+    <p class="soft">Besides what the product brings, such as a bonus with the dearer one.</p>
+    <ActionsInput
+      :model-value="price.brings"
+      :kinds="deliveryKinds"
+      @update:model-value="(brings: readonly Delivery[]) => set({ brings: [...brings] })"
+    />
     <div class="buttons">
       <v-btn size="small" variant="outlined" @click="duplicate(price.id)">Duplicate</v-btn>
       <v-btn size="small" variant="text" @click="remove(price.id)">Delete this price</v-btn>
@@ -177,6 +187,10 @@ const begin = (wanted: boolean | null): void => {
 </template>
 
 <style scoped>
+.parts p {
+  margin: 0;
+}
+
 .parts {
   display: grid;
   gap: 10px;

@@ -1,9 +1,12 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { VSelect } from 'vuetify/components/VSelect'
 import type { ProductRow, ProductView } from '../../contract/products.ts'
+import { coupon } from '../../core/commerce/coupon.ts'
 import { productContent, type ProductContent } from '../../core/commerce/product.ts'
 import { emptySite, fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
 import { vocabulary } from '../../testing/vocabulary.ts'
+import CouponList from './CouponList.vue'
 import ProductEditor from './ProductEditor.vue'
 import ProductList from './ProductList.vue'
 
@@ -40,6 +43,15 @@ const product: ProductView = {
       { id: 'circle11', name: 'Circle', pays: { by: 'subscription', amount: 1_500, every: month } },
     ],
   }),
+  coupons: [
+    {
+      ...coupon.parse({ code: 'TEN-OFF', off: { by: 'amount', amount: 1_000 } }),
+      id: 1,
+      productNames: [],
+      changedAt: '2026-11-24T09:00:00.000Z',
+      changedBy: 'Mara Ellery',
+    },
+  ],
   selling: {
     currency: 'EUR',
     zone: 'Europe/Dublin',
@@ -117,6 +129,19 @@ describe('the editor of a product', () => {
     expect(shown.wrapper.text()).toContain('23 % tax is inside.')
   })
 
+  it('says what a coupon takes off', async () => {
+    const choices = shown.wrapper.findAllComponents(VSelect)
+    choices
+      .find((each) => each.props('label') === 'With the coupon')
+      ?.vm.$emit('update:modelValue', 'TEN-OFF')
+    await settle()
+    const [once, three, circle] = rows('buyers-pay')
+    expect(once).toContain('€39')
+    expect(three).toContain('€90')
+    // The first time only: what follows costs as much as ever.
+    expect(circle).toMatch(/2027: €5.*2027: €15.*€15 each time/)
+  })
+
   it('is typed with a comma; what is no amount is said, and the last one stays', async () => {
     await button('At once')?.trigger('click')
     await settle()
@@ -179,6 +204,34 @@ describe('the list of products', () => {
     expect(server.sent('POST /products')[0]).toMatchObject({
       name: 'Case templates',
       content: { title: 'Case templates', prices: [{ pays: { by: 'once' } }] },
+    })
+  })
+})
+
+describe('the list of coupons', () => {
+  it('says what each takes off, of what and until when; one is made in a dialog', async () => {
+    server.answers('GET /products', [])
+    server.answers('GET /coupons', [
+      { ...product.coupons[0], everyTime: true, usesEach: 1, until: '2027-01-01T00:00:00Z' },
+    ])
+    server.answers('POST /coupons', { id: 3 })
+    shown = await show(CouponList, {})
+    await settle()
+    const text = shown.wrapper.text()
+    for (const each of ['TEN-OFF', '€10 of every payment', 'all products', '1 a person', 'over'])
+      expect(text).toContain(each)
+    await button('New coupon')?.trigger('click')
+    await settle()
+    const typed = document.querySelector<HTMLInputElement>('.v-dialog input[type=text]')
+    typed!.value = 'autumn-20'
+    typed!.dispatchEvent(new Event('input'))
+    await settle()
+    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    await settle()
+    expect(server.sent('POST /coupons')[0]).toMatchObject({
+      code: 'AUTUMN-20',
+      off: { by: 'percent', percent: 20 },
+      usesEach: 1,
     })
   })
 })

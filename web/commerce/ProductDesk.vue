@@ -91,7 +91,13 @@ async function taxSaved(): Promise<void> {
           :findings="draft.state.value.findings"
           @edit="edit"
         />
-        <BuyersPay :content="content" :selling="view.selling" :now="now" @tax="taxing = true" />
+        <BuyersPay
+          :content="content"
+          :selling="view.selling"
+          :coupons="view.coupons"
+          :now="now"
+          @tax="taxing = true"
+        />
       </div>
     </template>
     <template #inspector>

@@ -31,3 +31,12 @@ create table product_editor (
 
 -- How the business taxes what it sells.
 alter table business add column tax jsonb not null default '{}';
+
+-- Words that buyers type, and what each takes off.
+create table coupon (
+  id bigint generated always as identity primary key,
+  code text not null unique,
+  content jsonb not null,
+  changed_at timestamptz not null,
+  changed_by text not null
+);
