@@ -49,6 +49,18 @@ export const draftView = draftState.extend({
   ),
 })
 
+/** A thing with versions and labels, as its list shows it. */
+export const labelledRow = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  labels,
+  state: thingState,
+  /** The draft differs from what the public gets. */
+  hasDraft: z.boolean(),
+  usedIn: z.array(z.string()),
+  changedAt: z.iso.datetime(),
+})
+
 /** What a thing with an address of its own is called, and where it is found. */
 export const publicSettings = z.object({ name: libraryName, path: publicPath, labels })
 export type PublicSettings = z.infer<typeof publicSettings>

@@ -1,33 +1,24 @@
 import { z } from 'zod'
-import { labels } from '../core/blocks/publicPath.ts'
 import { junctionContent } from '../core/junctions/junction.ts'
 import {
   draftState,
+  labelledRow,
   publicView,
   settingsRoute,
   libraryName,
   saveOf,
-  thingState,
   versionRoutes,
 } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const count = z.number().int()
 
-export const junctionRow = z.object({
-  id: z.number().int(),
-  name: z.string(),
+export const junctionRow = labelledRow.extend({
   path: z.string(),
-  labels,
-  state: thingState,
-  /** The draft differs from what visitors get. */
-  hasDraft: z.boolean(),
   rules: count,
   /** Sent on within 30 days: people who are known, and visitors whom nobody knows. */
   known: count,
   strangers: count,
-  usedIn: z.array(z.string()),
-  changedAt: z.iso.datetime(),
 })
 export type JunctionRow = z.infer<typeof junctionRow>
 

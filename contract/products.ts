@@ -3,25 +3,17 @@ import { labels } from '../core/blocks/publicPath.ts'
 import { productContent } from '../core/commerce/product.ts'
 import { taxSettings } from '../core/commerce/tax.ts'
 import { couponView } from './coupons.ts'
-import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
+import { draftState, labelledRow, draftView, libraryName, saveOf, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const count = z.number().int()
 
-export const productRow = z.object({
-  id: count,
-  name: z.string(),
-  labels,
-  state: thingState,
-  /** The draft differs from what buyers get. */
-  hasDraft: z.boolean(),
-  /** What it costs now, in words, by price. */
+export const productRow = labelledRow.extend({
+  /** What it costs now, in words, by price: as it is on sale, or as it is written before. */
   prices: z.array(z.string()),
   /** Bought within 30 days: how often, and for how much in all, in the currency of the business. */
   sold: count,
   income: count,
-  usedIn: z.array(z.string()),
-  changedAt: z.iso.datetime(),
 })
 export type ProductRow = z.infer<typeof productRow>
 
@@ -49,6 +41,5 @@ export const products = {
   create: post('/products', { body: newProduct, answer: created }),
   settings: post('/products/:id/settings', { body: productSettings }),
   save: post('/products/:id/save', { body: saveOf(productContent), answer: draftState }),
-  tax: get('/tax', { answer: selling }),
   saveTax: post('/tax', { body: taxSettings }),
 } as const

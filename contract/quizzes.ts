@@ -1,34 +1,25 @@
 import { z } from 'zod'
-import { labels } from '../core/blocks/publicPath.ts'
 import { quizContent } from '../core/quizzes/quiz.ts'
 import {
   draftState,
+  labelledRow,
   publicView,
   settingsRoute,
   libraryName,
   saveOf,
-  thingState,
   versionRoutes,
 } from './drafts.ts'
 import { created, get, post } from './route.ts'
 
 const count = z.number().int()
 
-export const quizRow = z.object({
-  id: z.number().int(),
-  name: z.string(),
+export const quizRow = labelledRow.extend({
   path: z.string(),
-  labels,
-  state: thingState,
-  /** The draft differs from what visitors get. */
-  hasDraft: z.boolean(),
   questions: count,
   /** Takes within 30 days: begun, finished, with an address. */
   began: count,
   finished: count,
   known: count,
-  usedIn: z.array(z.string()),
-  changedAt: z.iso.datetime(),
 })
 export type QuizRow = z.infer<typeof quizRow>
 

@@ -19,7 +19,11 @@ const currencyOf = (code: string): DineroCurrency<number> => {
 }
 
 /** How many of its digits stand behind the point: 2 for EUR, 0 for JPY, 3 for BHD. @throws RangeError */
-export const digitsOf = (currency: string): number => currencyOf(currency).exponent
+export function digitsOf(currency: string): number {
+  const { base, exponent } = currencyOf(currency)
+  // Fifths of MGA and MRU: ISO 4217 gives them two digits nevertheless.
+  return base === 10 ? exponent : 2
+}
 
 /** As it is written in the interface: “€19.99”. @param locale as BCP 47 has it */
 export function moneyWords({ amount, currency }: Money, locale = 'en-IE'): string {
@@ -54,6 +58,6 @@ export function readAmount(typed: string, currency: string): number | null {
 
 /** Shares out an amount by ratios, to the last unit: the parts add up to it. */
 export const shared = ({ amount, currency }: Money, ratios: readonly number[]): number[] =>
-  allocate(dinero({ amount, currency: currencyOf(currency) }), [...ratios]).map(
-    (part) => toSnapshot(part).amount,
-  )
+  allocate(dinero({ amount, currency: { code: currency, base: 10, exponent: digitsOf(currency) } }), [
+    ...ratios,
+  ]).map((part) => toSnapshot(part).amount)

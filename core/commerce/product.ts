@@ -5,6 +5,7 @@ import { delivery } from './delivery.ts'
 import { price } from './price.ts'
 
 export const mostPrices = 20
+export const mostPictures = 8
 
 /** Something that is sold: what it is, what buyers get, and its price list. */
 export const productContent = z.strictObject({
@@ -12,7 +13,10 @@ export const productContent = z.strictObject({
   title: z.string().trim().max(120).default(''),
   /** It goes on the invoice. */
   description: z.string().max(500).default(''),
-  pictures: z.array(referenceId).max(8, 'A product has eight pictures at most').default([]),
+  pictures: z
+    .array(referenceId)
+    .max(mostPictures, `A product has ${mostPictures} pictures at most`)
+    .default([]),
   brings: z.array(delivery).max(20).default([]),
   /** Nothing but thanks is meant so. */
   bringsNothing: z.boolean().default(false),

@@ -18,6 +18,16 @@ async function insert(q: Queries, sql: string, values: unknown[]): Promise<numbe
   return row.id
 }
 
+/** Makes one of each, one after the other. @returns their ids, by the same keys */
+export async function makeEach<K extends string, Given>(
+  given: Readonly<Record<K, Given>>,
+  make: (given: Given) => Promise<number>,
+): Promise<Record<K, number>> {
+  const ids: [string, number][] = []
+  for (const [key, each] of Object.entries<Given>(given)) ids.push([key, await make(each)])
+  return Object.fromEntries(ids) as Record<K, number>
+}
+
 export const createTag = (q: Queries, name: string, description: string, at: Date): Promise<number> =>
   insert(q, 'insert into tag (name, description, created_at) values ($1, $2, $3)', [name, description, at])
 

@@ -1,6 +1,7 @@
 import sharp from 'sharp'
 import type { Queries } from '../../server/database/connect.ts'
 import { storePicture } from '../../server/pages/pictures.ts'
+import { makeEach } from './create.ts'
 import { atelier, grain, journal, mark, pamphlet, spine } from '../drawings.ts'
 
 const drawings = {
@@ -18,13 +19,11 @@ const drawings = {
 export type Pictures = Record<keyof typeof drawings, number>
 
 /** Draws the pictures, and stores them as somebody would who uploads them. */
-export async function make(q: Queries, at: Date): Promise<Pictures> {
-  const ids: Partial<Pictures> = {}
-  for (const [key, { svg, name, alt }] of Object.entries(drawings)) {
+export function make(q: Queries, at: Date): Promise<Pictures> {
+  return makeEach(drawings, async ({ svg, name, alt }) => {
     const content = await sharp(Buffer.from(svg)).png().toBuffer()
-    ids[key as keyof Pictures] = await storePicture(q, { name, alt, content }, at)
-  }
-  return ids as Pictures
+    return storePicture(q, { name, alt, content }, at)
+  })
 }
 
 /** What a picture shows, for who cannot see it. */

@@ -8,7 +8,7 @@ import { productDrafts } from '../../server/commerce/productDrafts.ts'
 import { createProduct } from '../../server/commerce/products.ts'
 import { saveTax } from '../../server/commerce/selling.ts'
 import { signInOf } from '../accounts.ts'
-import { createFile } from './create.ts'
+import { createFile, makeEach } from './create.ts'
 import { fieldGuide } from './fieldGuide.ts'
 import type { Pictures } from './pictures.ts'
 
@@ -109,13 +109,12 @@ export async function makeProducts(
   await saveTax(q, { tax: 'inside', home: 'IE', rates })
   const guide = await createFile(q, 'Thread & Needle Field Guide.pdf', await fieldGuide(at), at)
   const doing = { by: signInOf.name, at }
-  const ids: Partial<Record<ProductKey, number>> = {}
-  for (const [key, given] of Object.entries(contents(brought, guide))) {
+  const ids = await makeEach<ProductKey, Given>(contents(brought, guide), async (given) => {
     const content = productContent.parse(given)
     const id = await createProduct(q, { name: content.title, content }, doing)
     await productDrafts.publish(q, id, { version: 1, revision: 1 }, doing)
-    ids[key as ProductKey] = id
-  }
+    return id
+  })
   const codes: Coupon[] = [
     coupon.parse({
       code: 'FIRST-BOOK',
@@ -126,5 +125,5 @@ export async function makeProducts(
     coupon.parse({ code: 'BENCH-20', off: { by: 'percent', percent: 20 }, uses: 200 }),
   ]
   for (const each of codes) await createCoupon(q, each, doing)
-  return ids as Record<ProductKey, number>
+  return ids
 }

@@ -7,7 +7,7 @@ import { quizDrafts } from '../../server/quizzes/quizDrafts.ts'
 import { createQuiz } from '../../server/quizzes/quizzes.ts'
 import { signInOf } from '../accounts.ts'
 import type { Person } from '../person.ts'
-import { createField, createForm, createTag } from './create.ts'
+import { createField, createForm, createTag, makeEach } from './create.ts'
 import type { Pictures } from './pictures.ts'
 import { bindingQuiz, bindings, type Binding } from './quizContent.ts'
 
@@ -28,9 +28,13 @@ export async function make(
   { pictures, letter }: { pictures: Pictures; letter: number },
   at: Date,
 ): Promise<Quiz> {
-  const tags: Partial<Record<Binding, number>> = {}
-  for (const { id, name: result } of bindings)
-    tags[id] = await createTag(q, `Quiz: ${result}`, `The quiz said ${result}`, at)
+  const names = Object.fromEntries(bindings.map(({ id, name: result }) => [id, result])) as Record<
+    Binding,
+    string
+  >
+  const tags = await makeEach(names, (result) =>
+    createTag(q, `Quiz: ${result}`, `The quiz said ${result}`, at),
+  )
   const field = await createField(
     q,
     'Favourite binding',
@@ -65,7 +69,7 @@ export async function make(
   const doing = { by: signInOf.name, at }
   const id = await createQuiz(q, { name, content, labels: ['bindings'] }, doing)
   await quizDrafts.publish(q, id, { version: 1, revision: 1 }, doing)
-  return { id, content, tags: tags as Record<Binding, number>, field }
+  return { id, content, tags, field }
 }
 
 /** Answers by chance until they give the result. */

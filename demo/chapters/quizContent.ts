@@ -47,7 +47,7 @@ const question = (
 /** What the quiz stands on. */
 interface Around {
   form?: number
-  tags?: Partial<Record<Binding, number>>
+  tags?: Record<Binding, number>
   field?: number
   pictures?: { cover: number; answers: readonly number[] }
 }

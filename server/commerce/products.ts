@@ -51,10 +51,11 @@ export async function listProducts(q: Queries, now: number): Promise<ProductRow[
      select product.id, name, to_json(labels) labels,
        case when archived_at is not null then 'archived' when published_version is null then 'draft' else 'live' end state,
        published_version is not null and newest.number > published_version "hasDraft",
-       newest.content->'prices' list, newest.made_at "changedAt",
+       coalesce(published.content, newest.content)->'prices' list, newest.made_at "changedAt",
        coalesce(sold, 0) sold, coalesce(income, 0)::bigint income
      from product join lateral (select number, content, made_at from product_version where product_id = product.id
        order by number desc limit 1) newest on true
+     left join product_version published on published.product_id = product.id and published.number = published_version
      left join bought on bought.product = product.id
      order by newest.made_at desc, product.id desc`,
     [new Date(now - month), currency],

@@ -14,7 +14,7 @@ import {
   setProduct,
   viewProduct,
 } from './products.ts'
-import { getSelling, saveTax } from './selling.ts'
+import { saveTax } from './selling.ts'
 
 /** Products and coupons of the Library, and how everything is taxed. */
 export function commerceRoutes(platform: WebPlatform): Router {
@@ -42,7 +42,6 @@ export function commerceRoutes(platform: WebPlatform): Router {
     copy: copyProduct,
     remove: deleteProduct,
   })
-  handle(routes, products.tax, () => getSelling(q))
   handle(routes, products.saveTax, ({ body }) => q.inTransaction((tx) => saveTax(tx, body)))
   handle(routes, coupons.list, () => listCoupons(q))
   handle(

@@ -1,5 +1,6 @@
 import { quizContent, type QuizContent } from '../../core/quizzes/quiz.ts'
 import type { Queries } from '../database/connect.ts'
+import { notFound } from '../http/problems.ts'
 
 /** A version of a quiz that visitors take. */
 export interface PublishedQuiz {
@@ -34,4 +35,15 @@ export async function quizVersion(q: Queries, quiz: number, version: number): Pr
     [quiz, version],
   )
   return row ? read(row) : null
+}
+
+/** What visitors get of a quiz now, or its draft before anybody did; put away or not. @throws Problem 404 */
+export async function currentContent(q: Queries, quiz: number): Promise<QuizContent> {
+  const row = await q.row<{ content: unknown }>(
+    `select content from quiz_version join quiz on quiz.id = quiz_id where quiz_id = $1
+     order by number = published_version desc nulls last, number desc limit 1`,
+    [quiz],
+  )
+  if (!row) throw notFound('This quiz')
+  return quizContent.parse(row.content)
 }

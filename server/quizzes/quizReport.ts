@@ -1,8 +1,8 @@
 import type { QuizReport } from '../../contract/quizzes.ts'
-import { answersOf, quizContent, type QuizContent } from '../../core/quizzes/quiz.ts'
+import { answersOf, type QuizContent } from '../../core/quizzes/quiz.ts'
 import { wilson } from '../../core/results/wilson.ts'
 import type { Queries } from '../database/connect.ts'
-import { notFound } from '../http/problems.ts'
+import { currentContent } from './publishedQuizzes.ts'
 
 const day = 86_400_000
 
@@ -104,13 +104,7 @@ function answerRows(
  * @throws Problem 404
  */
 export async function reportOfQuiz(q: Queries, id: number, days: number, now: number): Promise<QuizReport> {
-  const row = await q.row<{ content: unknown }>(
-    `select content from quiz join quiz_version on quiz_id = quiz.id where quiz.id = $1
-     order by number = published_version desc nulls last, number desc limit 1`,
-    [id],
-  )
-  if (!row) throw notFound('This quiz')
-  const content = quizContent.parse(row.content)
+  const content = await currentContent(q, id)
   const given = [id, new Date(now - days * day)]
   const { began, finished, addressed } = await totalsOf(q, given)
   const seen = await q.row<{ seen: number }>(

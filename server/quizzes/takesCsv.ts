@@ -1,8 +1,7 @@
-import { quizContent } from '../../core/quizzes/quiz.ts'
 import { chosenAnswers, type Given } from '../../core/quizzes/scoring.ts'
 import { csvLines } from '../audience/people/exports.ts'
 import type { Queries } from '../database/connect.ts'
-import { notFound } from '../http/problems.ts'
+import { currentContent } from './publishedQuizzes.ts'
 
 /** Takes read at a time. */
 const batch = 2_000
@@ -20,13 +19,7 @@ interface TakeRow {
 
 /** All takes of a quiz as CSV, with a column for each question of what visitors get now. @throws Problem 404 */
 export async function* takesCsv(q: Queries, id: number): AsyncGenerator<string> {
-  const row = await q.row<{ content: unknown }>(
-    `select content from quiz join quiz_version on quiz_id = quiz.id where quiz.id = $1
-     order by number = published_version desc nulls last, number desc limit 1`,
-    [id],
-  )
-  if (!row) throw notFound('This quiz')
-  const { questions, results } = quizContent.parse(row.content)
+  const { questions, results } = await currentContent(q, id)
   yield csvLines([
     ['Began', 'Finished', 'Address', 'Result', 'Points', ...questions.map(({ words }) => words), 'Source'],
   ])

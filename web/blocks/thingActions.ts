@@ -1,6 +1,7 @@
 import { ref, type Ref } from 'vue'
 import { useRouter } from 'vue-router'
-import type { archiveRequest, ThingState } from '../../contract/drafts.ts'
+import type { z } from 'zod'
+import type { archiveRequest, labelledRow, ThingState } from '../../contract/drafts.ts'
 import type { created, Route } from '../../contract/route.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
@@ -13,13 +14,7 @@ export interface Thing {
 }
 
 /** A thing that has labels, and an address of its own in most cases. */
-export interface LabelledThing extends Thing {
-  path?: string
-  labels: readonly string[]
-  hasDraft: boolean
-  usedIn: readonly string[]
-  changedAt: string
-}
+export type LabelledThing = z.infer<typeof labelledRow> & { path?: string }
 
 type CopyRoute = Route<`${string}/:id/copy`, { answer: typeof created }>
 

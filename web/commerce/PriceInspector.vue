@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Pays, PaysBy, Period, Price } from '../../core/commerce/price.ts'
+import { mostPrices } from '../../core/commerce/product.ts'
 import { fullAmount } from '../../core/commerce/offer.ts'
 import type { Delivery } from '../../core/commerce/delivery.ts'
 import ActionsInput from '../blocks/inspector/ActionsInput.vue'
@@ -180,7 +181,9 @@ const begin = (wanted: boolean | null): void => {
       @update:model-value="(brings: readonly Delivery[]) => set({ brings: [...brings] })"
     />
     <div class="buttons">
-      <v-btn size="small" variant="outlined" @click="duplicate(price.id)">Duplicate</v-btn>
+      <v-btn size="small" variant="outlined" :disabled="all >= mostPrices" @click="duplicate(price.id)">
+        Duplicate
+      </v-btn>
       <v-btn size="small" variant="text" @click="remove(price.id)">Delete this price</v-btn>
     </div>
   </div>

@@ -2,6 +2,7 @@
 import { offerOf } from '../../core/commerce/offer.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
 import { paysWords } from '../../core/commerce/priceWords.ts'
+import { mostPrices } from '../../core/commerce/product.ts'
 import type { Price } from '../../core/commerce/price.ts'
 import type { FindingView } from '../../contract/drafts.ts'
 import StateMark from '../frame/StateMark.vue'
@@ -53,7 +54,14 @@ function edit(id: string): void {
     <div class="panel-head">
       <h2 id="price-list">Price list</h2>
       <span class="grow" />
-      <v-btn size="small" variant="outlined" @click="editing.addPrice()">Add a price</v-btn>
+      <v-btn
+        size="small"
+        variant="outlined"
+        :disabled="content.prices.length >= mostPrices"
+        @click="editing.addPrice()"
+      >
+        Add a price
+      </v-btn>
     </div>
     <v-table v-if="content.prices.length" class="prices">
       <thead>

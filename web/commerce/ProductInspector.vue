@@ -1,6 +1,8 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import * as api from '../../contract/api.ts'
 import { productSettings, type ProductView } from '../../contract/products.ts'
+import { mostPictures } from '../../core/commerce/product.ts'
 import type { Delivery } from '../../core/commerce/delivery.ts'
 import { nowhere } from '../../core/blocks/target.ts'
 import { call } from '../api.ts'
@@ -30,6 +32,8 @@ async function goBack(version: number): Promise<void> {
   await props.save()
   if (await attempt(() => call(api.products.goBack, { params, body: { version } }))) emit('reload')
 }
+/** The pictures, and room for one more. */
+const pictures = computed(() => [...content.value.pictures, null].slice(0, mostPictures))
 function setPicture(at: number, picture: number | null): void {
   const { pictures } = content.value
   set({ pictures: picture === null ? pictures.toSpliced(at, 1) : pictures.toSpliced(at, 1, picture) })
@@ -56,7 +60,7 @@ function setPicture(at: number, picture: number | null): void {
       @update:model-value="(description: string) => set({ description })"
     />
     <PictureInput
-      v-for="(picture, at) in [...content.pictures, null]"
+      v-for="(picture, at) in pictures"
       :key="`${at} ${picture}`"
       :model-value="picture"
       :label="at === 0 ? 'Picture' : `Picture ${at + 1}`"

@@ -33,7 +33,7 @@ const greatestDivisor = (a: number, b: number): number => (b === 0 ? a : greates
 class Reckoning {
   private readonly groups: Groups
   private dropped = 0
-  private readonly asked: Asked[]
+  private asked: Asked[]
   /** All effects are multiples of it. */
   private readonly unit: number
   private readonly packing: Packing
@@ -45,19 +45,25 @@ class Reckoning {
     private readonly mostSums: number,
     private readonly last: string | null = null,
   ) {
-    const { questions, results } = content
+    const { results } = content
     const asked = askedQuestions(content, shares)
     const effects = asked.flatMap(({ options }) => options.flatMap(({ effect }) => effect))
     this.unit = effects.reduce((all, each) => greatestDivisor(all, Math.abs(each)), 0) || 1
     this.packing = new Packing(content, asked.reduce((sum, each) => sum + widthOf(each) / this.unit, 0) + 1)
-    const isFixed = questions.some(({ skippedBy }) => skippedBy.length > 0)
-    this.asked = isFixed ? asked : inBestOrder(asked, this.unit, last)
+    this.asked = asked
     this.groups = new Groups(results.length)
   }
 
-  /** Can all sums be told apart exactly? */
-  canPack(): boolean {
-    return this.packing.holds(this.content.results.length)
+  /**
+   * Makes ready for the questions, in the best order where none depends on another.
+   * @returns false when not all sums can be told apart exactly
+   */
+  begin(): boolean {
+    const { questions, results } = this.content
+    if (!this.packing.holds(results.length)) return false
+    if (questions.every(({ skippedBy }) => skippedBy.length === 0))
+      this.asked = inBestOrder(this.asked, this.unit, this.last)
+    return true
   }
 
   private pastAfter(past: Past, option: Option, question: QuizQuestion): Past {
@@ -223,11 +229,11 @@ class Reckoning {
  */
 export function chancesOf(content: QuizContent, shares: Shares = null, mostSums = 400_000): Chances | null {
   const reckoning = new Reckoning(content, shares, mostSums)
-  return reckoning.canPack() ? reckoning.run() : null
+  return reckoning.begin() ? reckoning.run() : null
 }
 
 /** Can this question decide the result, whatever else is answered? Null when nobody can tell. */
 export function canDecide(content: QuizContent, question: string): boolean | null {
   const reckoning = new Reckoning(content, null, 50_000, question)
-  return reckoning.canPack() ? reckoning.lastDecides() : null
+  return reckoning.begin() ? reckoning.lastDecides() : null
 }

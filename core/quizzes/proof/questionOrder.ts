@@ -64,6 +64,9 @@ function estimate(order: readonly Weighed[], results: number): number {
   return all
 }
 
+/** Nearly all is won by then. */
+const mostLooks = 3
+
 /**
  * Puts questions into an order in which few sums have to be kept apart: single ones are moved elsewhere as long as that
  * makes them fewer.
@@ -85,7 +88,7 @@ export function inBestOrder(asked: readonly Asked[], unit: number, last: string 
     .sort((a, b) => isLast(a) - isLast(b) || b.width - a.width)
   const movable = order.length - (last === null ? 0 : 1)
   let least = estimate(order, results)
-  for (let before = Infinity; least < before;) {
+  for (let [before, looks] = [Infinity, 0]; least < before && looks < mostLooks; looks += 1) {
     before = least
     for (let from = 0; from < movable; from += 1)
       for (let to = 0; to < movable; to += 1) {
