@@ -2,50 +2,18 @@ import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { anyDocument, attacks, contentOf, numberedIds } from '../../testing/documents.ts'
 import { dangersIn, faultsOf } from '../../testing/markup.ts'
+import { pageContextOf } from '../../testing/pageContext.ts'
 import { blockKinds, freshBlock } from '../blocks/block.ts'
 import { composer } from '../blocks/compose.ts'
 import { freshSection } from '../blocks/document.ts'
-import { simpleForm } from '../capture/form.ts'
-import { safeHtml } from '../blocks/safeHtml.ts'
-import { plainBrand } from './brand.ts'
+import { noMergeFields, readerValues } from '../blocks/mergeValues.ts'
 import type { PageContext } from './context.ts'
 import { bodyHtml, needsOf } from './render.ts'
 import { contentFrom, startingPointsFor } from './startingPoints.ts'
 import { pagePurpose } from './page.ts'
-import { noMergeFields, readerValues } from '../blocks/mergeValues.ts'
 import { wholePage, type PageHead } from './wholePage.ts'
 
-const context: PageContext = {
-  brand: plainBrand,
-  business: { name: 'Quillfeather Bindery', postalAddress: '4 Sizing Lane', zone: 'Europe/Dublin' },
-  hrefOf: (target) => {
-    if (target.to === 'web') return target.url
-    if (target.to === 'path') return target.path
-    return target.to === 'page' ? `/p/page-${target.page}` : null
-  },
-  pictureOf: (id) =>
-    id === 1 ? { base: '/pictures/1-abcd', width: 800, height: 600, widths: [320, 800] } : null,
-  mediaOf: (id) => `/media/${id}`,
-  titleOf: (page) => `Page ${page}`,
-  lessonsOf: () => [
-    { page: 1, title: 'First', is: 'done' },
-    { page: 2, title: 'Second', is: 'locked', at: null, words: 'opens 2 days after you begin' },
-  ],
-  reader: readerValues(noMergeFields, null),
-  quizOf: () => null,
-  originsOf: (target) => (target.to === 'web' ? [new URL(target.url).origin] : []),
-  detailPicture: (detail) => (detail === 5 ? 1 : null),
-  known: null,
-  formOf: (id) =>
-    id === 1 ? { id, version: 1, content: simpleForm({ privacy: 'Words' }), fields: [] } : null,
-  shows: () => true,
-  videoHosts: ['films.example'],
-  safeHtml,
-  form: { block: null, values: {}, faults: {} },
-  formAction: '/p/here',
-  now: Date.parse('2026-11-24T10:00:00Z'),
-  editing: false,
-}
+const context = pageContextOf()
 const head: PageHead = {
   canonical: 'https://pages.example/here',
   siteName: 'Quillfeather Bindery',

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { answersOf, type QuizQuestion } from '../../core/quizzes/quiz.ts'
+import { mostQuestions, mostResults, answersOf, type QuizQuestion } from '../../core/quizzes/quiz.ts'
 import type { QuizProof } from '../../core/quizzes/proof/quizProof.ts'
 import ActionMenu from '../frame/ActionMenu.vue'
 import { chanceWords } from './chanceWords.ts'
@@ -108,8 +108,20 @@ const additions = computed(() =>
       />
     </v-table>
     <div class="below">
-      <ActionMenu label="Add a question" size="small" :actions="additions" />
-      <v-btn size="small" variant="outlined" @click="editing.addResult()">Add a result</v-btn>
+      <ActionMenu
+        v-if="content.questions.length < mostQuestions"
+        label="Add a question"
+        size="small"
+        :actions="additions"
+      />
+      <v-btn
+        size="small"
+        variant="outlined"
+        :disabled="content.results.length >= mostResults"
+        @click="editing.addResult()"
+      >
+        Add a result
+      </v-btn>
     </div>
   </div>
 </template>
