@@ -174,6 +174,99 @@ describe('the editor of a product', () => {
   })
 })
 
+describe('a price in the inspector', () => {
+  const choose = (label: string, value: unknown): void => {
+    const found = shown.wrapper.findAllComponents(VSelect).find((each) => each.props('label') === label)
+    found?.vm.$emit('update:modelValue', value)
+  }
+  beforeEach(async () => {
+    shown = await show(ProductEditor, { id: 2 })
+    await settle()
+    await button('At once')?.trigger('click')
+    await settle()
+  })
+
+  it('is paid in another way with the amount that was typed', async () => {
+    choose('How it is paid', 'payments')
+    await settle()
+    expect(saved().prices[0]?.pays).toEqual({ by: 'payments', amount: 7_900, payments: 3, every: month })
+    expect(rows('price-list')[0]).toContain('3 payments of €16.34 or €16.33')
+    choose('How it is paid', 'subscription')
+    await settle()
+    expect(saved().prices[0]?.pays).toMatchObject({ by: 'subscription', amount: 7_900, payments: null })
+    expect(shown.wrapper.text()).toContain('Until it is cancelled, when empty')
+  })
+
+  it('has no introductory price where it is free or chosen', async () => {
+    expect(shown.wrapper.text()).toContain('Introductory price')
+    choose('How it is paid', 'free')
+    await settle()
+    expect(saved().prices[0]).toMatchObject({ pays: { by: 'free' }, introductory: null })
+    expect(shown.wrapper.text()).not.toContain('Introductory price')
+    choose('How it is paid', 'choice')
+    await settle()
+    expect(saved().prices[0]?.pays).toEqual({ by: 'choice', least: 0, suggested: 1_000 })
+    await input('At least').setValue('2,50')
+    await settle()
+    expect(saved().prices[0]?.pays).toEqual({ by: 'choice', least: 250, suggested: 1_000 })
+  })
+
+  it('begins with an introductory price below its own, and can be without one', async () => {
+    const toggle = input('Introductory price')
+    await toggle.setValue(false)
+    await settle()
+    expect(saved().prices[0]?.introductory).toBeNull()
+    await input('Introductory price').setValue(true)
+    await settle()
+    expect(saved().prices[0]?.introductory).toEqual({ amount: 4_740, until: null, first: null })
+    await input('At first').setValue('49')
+    await settle()
+    expect(rows('price-list')[0]).toContain('€79 €49')
+  })
+})
+
+describe('the tax of the business', () => {
+  const inDialog = (words: string) =>
+    [...document.querySelectorAll<HTMLButtonElement>('.v-dialog button')].find(
+      (each) => each.textContent.trim() === words,
+    )
+  beforeEach(async () => {
+    shown = await show(ProductEditor, { id: 2 })
+    await settle()
+    await button('Tax')?.trigger('click')
+    await settle()
+  })
+
+  it('is set for all products at once: the way, the country, a rate for each', async () => {
+    inDialog('On top of prices')?.click()
+    document.querySelector<HTMLButtonElement>('.v-dialog [aria-label="Remove Germany"]')?.click()
+    await settle()
+    inDialog('Add a rate')?.click()
+    await settle()
+    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    await settle()
+    const [sent] = server.sent('POST /tax') as { tax: string; home: string; rates: object[] }[]
+    expect(sent).toMatchObject({ tax: 'onTop', home: 'IE' })
+    expect(sent?.rates).toHaveLength(2)
+    expect(sent?.rates[0]).toEqual({ country: 'IE', rate: 2_300 })
+    // What rests on it is read again.
+    expect(server.asked.filter(({ path }) => path === '/products/2')).toHaveLength(2)
+  })
+
+  it('says what the server refuses, and keeps what was typed', async () => {
+    server.refuses('POST /tax', {
+      title: 'Nothing was saved',
+      fields: { rates: 'Each country has one rate' },
+    })
+    inDialog('Add a rate')?.click()
+    await settle()
+    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    await settle()
+    expect(document.querySelector('.v-dialog')?.textContent).toContain('Each country has one rate')
+    expect(document.querySelectorAll('.v-dialog [aria-label^="Remove "]')).toHaveLength(3)
+  })
+})
+
 describe('the list of products', () => {
   it('shows what each costs now and what came of it, and makes one', async () => {
     const { id, name, labels, state, usedIn } = product
