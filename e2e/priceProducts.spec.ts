@@ -13,10 +13,10 @@ test('a product is priced, its tax seen, put on sale, and its coupon tried', asy
 
   // One price to be paid in three payments, that does not divide.
   await prices.getByRole('button', { name: 'Price 1' }).click()
-  await inspector.getByLabel('Name').fill('In three')
+  await inspector.getByRole('textbox', { name: 'Name', exact: true }).fill('In three')
   await inspector.getByRole('combobox', { name: 'How it is paid' }).press('ArrowDown')
   await page.getByRole('option', { name: 'In several payments' }).click()
-  await inspector.getByLabel('In all').fill('100')
+  await inspector.getByRole('textbox', { name: 'In all', exact: true }).fill('100')
   await expect(prices.getByRole('row', { name: /In three/ })).toContainText('3 payments of €33.34 or €33.33')
   await expect(paid.getByRole('row', { name: /In three/ })).toContainText('€100')
   await expect(paid).toContainText('23 % tax is inside.')
@@ -31,7 +31,9 @@ test('a product is priced, its tax seen, put on sale, and its coupon tried', asy
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Product settings' }).click()
   await inspector.getByLabel('Nothing but thanks').check()
-  await inspector.getByLabel('Description').fill('Three kettle stitches on one board. Sent by post.')
+  await inspector
+    .getByRole('textbox', { name: 'Description' })
+    .fill('Three kettle stitches on one board. Sent by post.')
   await expect(page.getByRole('button', { name: 'Checks passed' })).toBeVisible()
   await page.getByRole('button', { name: 'Publish', exact: true }).click()
   await expect(page.getByText('live', { exact: true })).toBeVisible()

@@ -6,7 +6,6 @@ import { coupon } from '../../core/commerce/coupon.ts'
 import { productContent, type ProductContent } from '../../core/commerce/product.ts'
 import { emptySite, fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
 import { vocabulary } from '../../testing/vocabulary.ts'
-import CouponList from './CouponList.vue'
 import ProductEditor from './ProductEditor.vue'
 import ProductList from './ProductList.vue'
 
@@ -297,34 +296,6 @@ describe('the list of products', () => {
     expect(server.sent('POST /products')[0]).toMatchObject({
       name: 'Case templates',
       content: { title: 'Case templates', prices: [{ pays: { by: 'once' } }] },
-    })
-  })
-})
-
-describe('the list of coupons', () => {
-  it('says what each takes off, of what and until when; one is made in a dialog', async () => {
-    server.answers('GET /products', [])
-    server.answers('GET /coupons', [
-      { ...product.coupons[0], everyTime: true, usesEach: 1, until: '2027-01-01T00:00:00Z' },
-    ])
-    server.answers('POST /coupons', { id: 3 })
-    shown = await show(CouponList, {})
-    await settle()
-    const text = shown.wrapper.text()
-    for (const each of ['TEN-OFF', '€10 of every payment', 'all products', '1 a person', 'over'])
-      expect(text).toContain(each)
-    await button('New coupon')?.trigger('click')
-    await settle()
-    const typed = document.querySelector<HTMLInputElement>('.v-dialog input[type=text]')
-    typed!.value = 'autumn-20'
-    typed!.dispatchEvent(new Event('input'))
-    await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
-    await settle()
-    expect(server.sent('POST /coupons')[0]).toMatchObject({
-      code: 'AUTUMN-20',
-      off: { by: 'percent', percent: 20 },
-      usesEach: 1,
     })
   })
 })
