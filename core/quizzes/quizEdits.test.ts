@@ -99,6 +99,11 @@ describe('edits of a quiz, whichever follow each other', () => {
     )
   })
 
+  it('count for nothing that is not a result', () => {
+    const content = start()
+    expect(edits.setCount(content, content.questions[0]?.id ?? '', answerId(0, 0), 'none', 3)).toBe(content)
+  })
+
   it('change nothing of what somebody holds who saw it before', () => {
     const content = start()
     const before = structuredClone(content)

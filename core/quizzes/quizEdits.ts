@@ -194,7 +194,7 @@ export function setCount(
 ): QuizContent {
   const found = content.questions.find((each) => each.id === question)
   const known = found && answersOf(found).find((each) => each.id === answerId)
-  if (!known) return content
+  if (!known || !content.results.some(({ id }) => id === result)) return content
   const { [result]: _old, ...rest } = known.counts
   return setAnswer(content, question, { ...known, counts: count === 0 ? rest : { ...rest, [result]: count } })
 }
