@@ -6,7 +6,12 @@ import ts from 'typescript-eslint'
 // time), and everything in the quick loop.
 const withoutTypes = process.env.NURTEL_QUICK_LINT === 'yes' ? ['**/*.ts', '**/*.vue'] : ['**/*.vue']
 // The script of public pages is sent as it is written.
-const browserScripts = ['visitor/pages/page.js', 'visitor/quizzes/quiz.js', 'visitor/capture/embed.js']
+const browserScripts = [
+  'visitor/pages/page.js',
+  'visitor/quizzes/quiz.js',
+  'visitor/capture/embed.js',
+  'visitor/commerce/order.js',
+]
 
 export default defineConfig(
   globalIgnores(['dist/', 'node_modules/', 'docs/', '.dependency-cruiser.cjs']),

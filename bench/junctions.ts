@@ -1,5 +1,3 @@
-import { createServer } from 'node:net'
-import type { AddressInfo } from 'node:net'
 import { parseArgs } from 'node:util'
 import { chanceFrom } from '../core/chance.ts'
 import type { Condition, Leaf } from '../core/audience/segments/condition.ts'
@@ -8,6 +6,7 @@ import { proveJunction, type AskedRule } from '../core/junctions/proof.ts'
 import { junctionDrafts } from '../server/junctions/junctionDrafts.ts'
 import { createJunction } from '../server/junctions/junctions.ts'
 import { readerMark } from '../server/pages/readers.ts'
+import { freePort } from '../testing/freePort.ts'
 import { openInstall, type TestInstall } from '../testing/install.ts'
 import { setup } from '../testing/template.ts'
 import { eventually } from '../testing/waiting.ts'
@@ -21,14 +20,6 @@ const seconds = 20
 const warmUp = 12
 const rulesProved = 30
 const questions = 20
-
-async function freePort(): Promise<number> {
-  const server = createServer()
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
-  const { port } = server.address() as AddressInfo
-  await new Promise((done) => server.close(done))
-  return port
-}
 
 /** People, of whom one in three has one tag and one in five another. */
 async function fill({ platform: { database: q, clock } }: TestInstall, people: number): Promise<number[]> {

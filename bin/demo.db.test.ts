@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import pg from 'pg'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { freePort } from '../testing/freePort.ts'
 import { onServer, urlOf } from '../testing/databases.ts'
 import { eventually } from '../testing/waiting.ts'
 
@@ -17,16 +18,17 @@ const listening = (port = 0): Promise<Server> =>
 const portOf = (server: Server): number => (server.address() as AddressInfo).port
 const closed = (server: Server): Promise<void> => new Promise((done) => server.close(() => done()))
 
-async function freePort(): Promise<number> {
-  const server = await listening()
-  const port = portOf(server)
-  await closed(server)
-  return port
-}
-
 const database = `nurtel_demo_${randomBytes(6).toString('hex')}`
 let folder: string
 let env: Record<string, string>
+const ports = [
+  'NURTEL_PORT',
+  'NURTEL_SMTP_PORT',
+  'NURTEL_STANDINS_PORT',
+  'NURTEL_OTHER_SITE_PORT',
+  'NURTEL_GATEWAY_PORT',
+]
+
 beforeAll(async () => {
   await onServer(`create database ${database}`)
   folder = await mkdtemp(join(tmpdir(), 'nurtel-demo-'))
@@ -39,6 +41,7 @@ beforeAll(async () => {
     NURTEL_SMTP_PORT: String(await freePort()),
     NURTEL_STANDINS_PORT: String(await freePort()),
     NURTEL_OTHER_SITE_PORT: String(await freePort()),
+    NURTEL_GATEWAY_PORT: String(await freePort()),
   }
 })
 afterAll(async () => {
@@ -120,8 +123,7 @@ describe('nurtel demo', { timeout: patient }, () => {
     expect(code, demo.said.err).toBe(0)
     expect(took).toBeLessThan(10_000)
     // Each port can be taken again: nothing holds it.
-    for (const name of ['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT', 'NURTEL_OTHER_SITE_PORT'])
-      await closed(await listening(Number(env[name])))
+    for (const name of ports) await closed(await listening(Number(env[name])))
   })
 
   it('keeps its data when it starts again, and starts over with --fresh', async () => {
@@ -142,22 +144,17 @@ describe('nurtel demo', { timeout: patient }, () => {
     }
   })
 
-  it.each(['NURTEL_PORT', 'NURTEL_SMTP_PORT', 'NURTEL_STANDINS_PORT', 'NURTEL_OTHER_SITE_PORT'])(
+  it.each(ports)(
     'says in one sentence that the port of %s is taken, and leaves nothing half running',
     async (name) => {
       const other = await listening()
       const demo = run({ [name]: String(portOf(other)) })
       expect(await demo.end).toBe(1)
       expect(demo.said.err.trim()).toBe(
-        `nurtel: Port ${portOf(other)} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT, NURTEL_STANDINS_PORT or NURTEL_OTHER_SITE_PORT to a free one.`,
+        `nurtel: Port ${portOf(other)} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT, NURTEL_STANDINS_PORT, NURTEL_OTHER_SITE_PORT or NURTEL_GATEWAY_PORT to a free one.`,
       )
       await closed(other)
-      for (const free of [
-        'NURTEL_PORT',
-        'NURTEL_SMTP_PORT',
-        'NURTEL_STANDINS_PORT',
-        'NURTEL_OTHER_SITE_PORT',
-      ].filter((each) => each !== name))
+      for (const free of ports.filter((each) => each !== name))
         await closed(await listening(Number(env[free])))
     },
   )

@@ -20,7 +20,7 @@ const usageWords = Object.entries(usage)
 function explain(error: unknown): string {
   const { code, port, message } = error as { code?: string; port?: number; message?: string }
   if (code === 'EADDRINUSE')
-    return `Port ${port} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT, NURTEL_STANDINS_PORT or NURTEL_OTHER_SITE_PORT to a free one.`
+    return `Port ${port} is taken: stop what uses it, or set NURTEL_PORT, NURTEL_SMTP_PORT, NURTEL_STANDINS_PORT, NURTEL_OTHER_SITE_PORT or NURTEL_GATEWAY_PORT to a free one.`
   if (code === 'EACCES') return `Port ${port} may not be used by you: set NURTEL_PORT to one above 1023.`
   const name = (error as { name?: string }).name ?? ''
   if (

@@ -187,10 +187,10 @@ start_scratch() {
   folder=$(mktemp -d "${TMPDIR:-/tmp}/nurtel-XXXXXX")
   trap end_scratch EXIT
   open_data_dir "$folder"
-  ports=$(node --import tsx bin/freePorts.ts 5)
+  ports=$(node --import tsx bin/freePorts.ts 6)
   # shellcheck disable=SC2086
   set -- $ports
-  export NURTEL_PORT=$1 NURTEL_SMTP_PORT=$2 NURTEL_STANDINS_PORT=$3 NURTEL_OTHER_SITE_PORT=$5
+  export NURTEL_PORT=$1 NURTEL_SMTP_PORT=$2 NURTEL_STANDINS_PORT=$3 NURTEL_OTHER_SITE_PORT=$5 NURTEL_GATEWAY_PORT=$6
   # Programs type quicker than people.
   export NURTEL_LEAST_FORM_TIME=0
   if [ -z "${DATABASE_URL:-}" ]; then

@@ -111,6 +111,15 @@ export const siteView = z.object({
   namedLinks: z.array(named),
   junctions: z.array(named.extend({ path: z.string(), live: z.boolean() })),
   quizzes: z.array(named.extend({ path: z.string(), live: z.boolean() })),
+  /** Those that are not put away, with their prices in words. */
+  products: z.array(
+    named.extend({
+      live: z.boolean(),
+      title: z.string(),
+      prices: z.array(z.object({ id: z.string(), name: z.string(), words: z.string() })),
+    }),
+  ),
+  currency: z.string(),
   scorecards: z.array(named),
   emails: z.array(named),
   fields: z.array(ownField),

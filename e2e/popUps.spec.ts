@@ -3,7 +3,7 @@ import { expectNoFindings } from './accessibility.ts'
 import { giveName, signIn } from './marketer.ts'
 
 /** The stand-in for a site of somebody else. */
-const otherSite = `http://127.0.0.1:${process.env.NURTEL_OTHER_SITE_PORT ?? 4690}`
+const otherSite = `http://127.0.0.1:${process.env.NURTEL_OTHER_SITE_PORT ?? 4685}`
 
 const dialog = (page: Page) => page.getByRole('dialog')
 

@@ -38,7 +38,11 @@ const environment = z.object({
   NURTEL_SMTP_PORT: port(4625),
   NURTEL_STANDINS_PORT: port(4680),
   /** The stand-in for a site of somebody else that shows our forms. */
-  NURTEL_OTHER_SITE_PORT: port(4690),
+  NURTEL_OTHER_SITE_PORT: port(4685),
+  /** The stand-in for a gateway that charges cards. */
+  NURTEL_GATEWAY_PORT: port(4690),
+  /** A gateway that takes longer to answer (milliseconds) is asked later what became of it. */
+  NURTEL_GATEWAY_PATIENCE: z.coerce.number().int().min(100).max(60_000).default(8_000),
   /** Where files of this install lie. */
   NURTEL_DATA_DIR: z.string().optional(),
   /** The address under which visitors reach this install. */
@@ -76,6 +80,8 @@ export interface Settings {
   smtpPort: number
   standinsPort: number
   otherSitePort: number
+  gatewayPort: number
+  gatewayPatience: number
   dataDir: string | null
   publicUrl: string
   smtpUrl: string | null
@@ -105,6 +111,8 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     smtpPort: set.NURTEL_SMTP_PORT,
     standinsPort: set.NURTEL_STANDINS_PORT,
     otherSitePort: set.NURTEL_OTHER_SITE_PORT,
+    gatewayPort: set.NURTEL_GATEWAY_PORT,
+    gatewayPatience: set.NURTEL_GATEWAY_PATIENCE,
     dataDir: set.NURTEL_DATA_DIR ?? null,
     publicUrl: (set.NURTEL_URL ?? `http://127.0.0.1:${set.NURTEL_PORT}`).replace(/\/$/, ''),
     smtpUrl: set.NURTEL_SMTP_URL ?? null,

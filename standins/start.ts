@@ -1,6 +1,7 @@
 import type { Socket } from 'node:dgram'
 import { createServer, type Server } from 'node:http'
 import type { Server as NetServer } from 'node:net'
+import { createCardGateway, type GatewayGiven } from './gateway/cardGateway.ts'
 import { createInboxServer } from './inboxServer.ts'
 import { createMailbox, type Mailbox } from './mailbox.ts'
 import { createMailServer } from './mailServer.ts'
@@ -25,8 +26,9 @@ interface Given {
   smtp: number
   http: number
   otherSite: number
-  /** Where the other site's lines lead to. */
+  /** Where the other site's lines lead to, and who sells by the gateway. */
   origin: string
+  gateway: { port: number } & Pick<GatewayGiven, 'key' | 'secret' | 'file' | 'lateAfter'>
   /** The file that mail is kept in. */
   inbox?: string | null
 }
@@ -36,7 +38,7 @@ interface Given {
  * @param now the time that messages are marked with
  */
 export async function startStandins(
-  { smtp, http: httpPort, otherSite, origin, inbox = null }: Given,
+  { smtp, http: httpPort, otherSite, origin, gateway, inbox = null }: Given,
   now: () => Date,
 ): Promise<Standins> {
   const mailbox = createMailbox(inbox)
@@ -46,15 +48,20 @@ export async function startStandins(
   await listening(mail.server, smtp)
   const http = createServer(createInboxServer(mailbox))
   const other = createServer(createOtherSite(origin))
+  const { port, ...known } = gateway
+  const own = `http://127.0.0.1:${port}`
+  const cards = createServer(createCardGateway({ own, shop: origin, ...known }, now))
   let names: Socket
   try {
     await listening(http, httpPort)
     await listening(other, otherSite)
+    await listening(cards, port)
     names = await startNameServer(httpPort)
   } catch (error) {
     await new Promise<void>((done) => mail.close(done))
     http.close()
     other.close()
+    cards.close()
     throw error
   }
   return {
@@ -63,10 +70,12 @@ export async function startStandins(
       names.close()
       http.closeAllConnections()
       other.closeAllConnections()
+      cards.closeAllConnections()
       await Promise.all([
         new Promise<void>((done) => mail.close(() => done())),
         new Promise<void>((done) => http.close(() => done())),
         new Promise<void>((done) => other.close(() => done())),
+        new Promise<void>((done) => cards.close(() => done())),
       ])
     },
   }

@@ -94,6 +94,14 @@ const given: { [K in BlockKind]: fc.Arbitrary<object> } = {
   button: fc.record({ label: short, target: anyTarget, newWindow: fc.boolean() }),
   form: fc.record({ form: fc.constantFrom(null, 1, 9) }),
   quiz: fc.record({ quiz: fc.constantFrom(null, 1, 9) }),
+  orderForm: fc.record({
+    offers: fc.array(fc.record({ product: fc.constantFrom(null, 1, 9) }), { maxLength: 3 }),
+    extraWords: words,
+    label: short,
+    terms: words,
+    trust: words,
+  }),
+  purchase: fc.record({ greeting: words, words }),
   list: fc.record({
     items: fc.array(words, { minLength: 1, maxLength: 4 }),
     marker: fc.constantFrom('ticks', 'numbers'),

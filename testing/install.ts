@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto'
-import { createServer } from 'node:net'
 import { pino } from 'pino'
 import { createWeb, listen } from '../bin/web.ts'
 import { movableClock } from '../server/clock.ts'
+import { gatewaySecrets } from '../server/commerce/gateway.ts'
 import { connect } from '../server/database/connect.ts'
 import { openTransports } from '../server/email/transport.ts'
 import { openLive } from '../server/http/live.ts'
@@ -18,6 +18,7 @@ import { createSigner } from '../server/signing.ts'
 import { startWorker, type Worker } from '../server/work/worker.ts'
 import { stillSignedIn } from '../server/workspace/signIn.ts'
 import { startStandins, type Standins } from '../standins/start.ts'
+import { freePort } from './freePort.ts'
 import { onServer, template, urlOf } from './databases.ts'
 import { readFilled, testStart, type Filled } from './filled.ts'
 
@@ -37,24 +38,6 @@ export interface TestInstall extends Filled {
   /** Starts another web process' worth of server beside the first. */
   startWeb(): Promise<Web>
   close(): Promise<void>
-}
-
-/** Each process of tests takes ports of its own, below those that the system gives to connections going out. */
-const firstPort = 10_000 + (Number(process.env.VITEST_POOL_ID ?? process.pid) % 20) * 1_000
-let portsTaken = 0
-
-async function freePort(): Promise<number> {
-  for (;;) {
-    const port = firstPort + (portsTaken++ % 1_000)
-    const server = createServer()
-    const isFree = await new Promise<boolean>((done) => {
-      server.once('error', () => done(false))
-      server.listen(port, '127.0.0.1', () => done(true))
-    })
-    if (!isFree) continue
-    await new Promise((done) => server.close(done))
-    return port
-  }
 }
 
 async function startWeb(platform: WebPlatform, port: number): Promise<Web> {
@@ -101,6 +84,7 @@ export async function openInstall(
     NURTEL_SMTP_PORT: String(await freePort()),
     NURTEL_STANDINS_PORT: String(await freePort()),
     NURTEL_OTHER_SITE_PORT: String(await freePort()),
+    NURTEL_GATEWAY_PORT: String(await freePort()),
     NURTEL_PUBLIC_RATE: '1000',
     NURTEL_LOG: 'silent',
     ...env,
@@ -125,12 +109,14 @@ export async function openInstall(
     standins: null,
     async start() {
       const now = (): Date => new Date(clock.now())
+      const { key, events } = gatewaySecrets(settings)
       mail.standins = await startStandins(
         {
           smtp: settings.smtpPort,
           http: settings.standinsPort,
           otherSite: settings.otherSitePort,
           origin: settings.publicUrl,
+          gateway: { port: settings.gatewayPort, key, secret: events, file: null, lateAfter: 400 },
         },
         now,
       )

@@ -38,7 +38,7 @@ export function dangersIn(markup: string, own: string): string[] {
     .replace(/ href="https?:[^"]*"/g, '')
     .replace(/ data-frame="[^"]*"/g, '')
   return [
-    ...(markup.match(/<script(?! src="\/assets\/page[\w.-]*\.js" defer>)[^>]*>/gi) ?? []),
+    ...(markup.match(/<script(?! src="\/assets\/(?:page|order)[\w.-]*\.js" defer>)[^>]*>/gi) ?? []),
     ...(tags.match(/<[^>]+\son\w+\s*=/gi) ?? []),
     ...(markup.match(/(?:href|src|action)="\s*(?:javascript|data|vbscript):/gi) ?? []),
     ...(outside.match(/(?:src|srcset|action|href)="(?:https?:)?\/\/[^"]*"/gi) ?? []),

@@ -3,6 +3,7 @@ import { safeHtml } from '../core/blocks/safeHtml.ts'
 import { simpleForm } from '../core/capture/form.ts'
 import { plainBrand } from '../core/pages/brand.ts'
 import type { PageContext } from '../core/pages/context.ts'
+import { shownOrderOf, shownPurchaseOf } from './shownOrders.ts'
 
 /** What pages rest on besides their own content, made up: one picture, one form, one course of two lessons. */
 export const pageContextOf = (given: Partial<PageContext> = {}): PageContext => ({
@@ -28,6 +29,8 @@ export const pageContextOf = (given: Partial<PageContext> = {}): PageContext => 
   known: null,
   formOf: (id) =>
     id === 1 ? { id, version: 1, content: simpleForm({ privacy: 'Words' }), fields: [] } : null,
+  orderOf: (block) => (block.offers.length > 0 ? shownOrderOf(block, { card: null }) : null),
+  purchase: shownPurchaseOf(),
   shows: () => true,
   videoHosts: ['films.example'],
   safeHtml,

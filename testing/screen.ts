@@ -286,6 +286,8 @@ export const emptySite = (given: Partial<SiteView> = {}): SiteView => ({
   namedLinks: [],
   junctions: [],
   quizzes: [],
+  products: [],
+  currency: 'EUR',
   scorecards: [],
   emails: [],
   fields: [],

@@ -3,6 +3,7 @@ import compression from 'compression'
 import { Router } from 'express'
 import { notFoundHandler } from '../server/http/problems.ts'
 import { audienceRoutes } from './audience/routes.ts'
+import { commerceRoutes } from './commerce/routes.ts'
 import { embedRoutes } from './capture/embedRoutes.ts'
 import { captureRoutes } from './capture/routes.ts'
 import { emailRoutes } from './email/routes.ts'
@@ -44,6 +45,7 @@ export function visitorSite(site: PublicSite, ready: ReadyPages): Router {
   routes.use(siteFileRoutes(site))
   routes.use(junctionRoutes(site, limits))
   routes.use(quizRoutes(site, limits))
+  routes.use(commerceRoutes(site, limits))
   routes.use(embedRoutes(site, limits))
   routes.use(captureRoutes(site, limits))
   routes.use(audienceRoutes(platform, limits))

@@ -289,6 +289,17 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Page', station: 'Library' },
   },
   {
+    path: '/results/orders',
+    component: () => import('./commerce/OrderList.vue'),
+    meta: { title: 'Orders', station: 'Results', tab: 'Orders', detail: 'who bought what, and refunds' },
+  },
+  {
+    path: '/results/orders/:id(\\d+)',
+    component: () => import('./commerce/OrderScreen.vue'),
+    props: withId,
+    meta: { title: 'Order', station: 'Results' },
+  },
+  {
     path: '/outbox',
     component: () => import('./email/OutboxView.vue'),
     meta: { title: 'Outbox', station: 'Outbox', detail: 'queue, sent and problems' },

@@ -14,6 +14,7 @@ import {
 import { lessonCard, productCard, sessionCard } from './kinds/cards.ts'
 import type { Medium, Traits } from './kinds/blockKind.ts'
 import { logo, picture, pictureRow, video } from './kinds/pictures.ts'
+import { orderForm, purchase } from './kinds/selling.ts'
 import { heading, list, questions, quotes, text } from './kinds/words.ts'
 
 const kinds = {
@@ -31,6 +32,8 @@ const kinds = {
   pictureRow,
   logo,
   priceCard,
+  orderForm,
+  purchase,
   lessonList,
   lessonCard,
   productCard,
@@ -66,6 +69,8 @@ export const block: z.ZodType<Block> = z.discriminatedUnion('kind', [
   pictureRow.shape,
   logo.shape,
   priceCard.shape,
+  orderForm.shape,
+  purchase.shape,
   lessonList.shape,
   lessonCard.shape,
   productCard.shape,

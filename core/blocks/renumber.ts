@@ -9,6 +9,7 @@ export type NumberedKind = Reference['kind'] | 'senders'
  */
 const kindOfName: Readonly<Record<string, NumberedKind>> = {
   page: 'pages',
+  termsPage: 'pages',
   form: 'forms',
   email: 'emails',
   followup: 'followups',

@@ -118,6 +118,8 @@ export const nextCountdownEnd = (document: BlockDocument, now: number): number =
 export const isBlockPersonal = (block: Block, shared: ReadonlySet<string> = new Set()): boolean =>
   block.shownTo !== null ||
   block.kind === 'lessonList' ||
+  block.kind === 'orderForm' ||
+  block.kind === 'purchase' ||
   blockFields(block).some(({ name }) => !shared.has(fieldKey(name))) ||
   blockReferences(block).some(({ kind }) => kind === 'files' && block.kind !== 'video')
 

@@ -17,6 +17,7 @@ const around = {
   namedLinks: new Set<number>(),
   liveJunctions: new Set<number>(),
   liveQuizzes: new Set<number>(),
+  products: new Map<number, ReadonlySet<string>>(),
   videoHosts: [],
   fields: [],
   tags: new Set([1]),

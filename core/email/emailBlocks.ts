@@ -206,6 +206,8 @@ const emailBlocks: { [K in BlockKind]: EmailBlock<Block<K>> | null } = {
   video: null,
   pictureRow: null,
   priceCard: null,
+  orderForm: null,
+  purchase: null,
   lessonList: null,
   socialLinks: null,
 }

@@ -96,6 +96,8 @@ const texts: { [K in BlockKind]: TextOf<Block<K>> | null } = {
   video: null,
   pictureRow: null,
   priceCard: null,
+  orderForm: null,
+  purchase: null,
   lessonList: null,
   socialLinks: null,
 }

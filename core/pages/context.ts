@@ -1,7 +1,9 @@
 import type { Condition } from '../audience/segments/condition.ts'
 import { Html, html } from '../html.ts'
 import type { ReaderValues } from '../blocks/mergeValues.ts'
+import type { Block } from '../blocks/block.ts'
 import type { Target } from '../blocks/target.ts'
+import type { ShownOrder, ShownPurchase } from '../commerce/shownOrder.ts'
 import type { Brand } from './brand.ts'
 import type { LessonState } from './lessons.ts'
 import type { FormState, KnownReader, ShownForm } from '../capture/shownForm.ts'
@@ -45,6 +47,10 @@ export interface PageContext {
   formOf: (id: number) => ShownForm | null
   /** A quiz that visitors can take, with the address of its frame; null while it is a draft. */
   quizOf: (id: number) => { name: string; frame: string } | null
+  /** What an order form shows now; null while nothing of it can be bought. */
+  orderOf: (block: Block<'orderForm'>) => ShownOrder | null
+  /** What the reader has just bought. */
+  purchase: ShownPurchase | null
   shows: (people: Condition) => boolean
   /** Hosts whose videos may be shown. */
   videoHosts: readonly string[]
@@ -61,6 +67,8 @@ export interface PageContext {
 /** What a page must be allowed beyond its own markup. */
 export interface Needs {
   script?: boolean
+  /** The script of order forms. */
+  order?: boolean
   frames?: readonly string[]
   media?: boolean
   /** Origins that a form may lead on to after it was sent. */

@@ -27,6 +27,8 @@ export interface Surroundings {
   videoHosts: readonly string[]
   /** Keys of the merge fields that there are. */
   mergeNames: ReadonlySet<string>
+  /** Products on sale, with the ids of their prices. */
+  products: ReadonlyMap<number, ReadonlySet<string>>
   /** Dates and times of shared details, by the key of the name. */
   moments: ReadonlyMap<string, number>
   /** Shared details that are pictures. */
@@ -39,10 +41,31 @@ export interface Surroundings {
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 
+/** What is wrong with an order form: with what it offers. */
+function findingsOfOrderForm(
+  { id, offers, extra, terms, termsPage, label }: Block<'orderForm'>,
+  products: Surroundings['products'],
+): Finding[] {
+  const all = [...offers, ...(extra ? [extra] : [])]
+  const isOpen = ({ product }: (typeof all)[number]): boolean => product === null
+  const isGone = ({ product, price }: (typeof all)[number]): boolean =>
+    product !== null && !(price === null ? products.has(product) : products.get(product)?.has(price))
+  const names = offers.map(({ product, price }) => `${product} ${price}`)
+  return [
+    ...(offers.length === 0 || all.some(isOpen) ? [error('Choose what the order form sells', id)] : []),
+    ...(all.some(isGone) ? [error('Put on sale first what the order form sells, or choose again', id)] : []),
+    ...(new Set(names).size < names.length ? [error('The order form offers the same twice', id)] : []),
+    ...(label.trim() ? [] : [error('Write what the button of the order form says', id)]),
+    ...(terms !== '' && termsPage === null
+      ? [advice('Choose the page on which buyers can read the terms', id)]
+      : []),
+  ]
+}
+
 /** What is wrong with one block by itself. */
 function findingsOfBlock(
   block: Block,
-  { videoHosts, liveForms, liveQuizzes, pictureDetails }: Surroundings,
+  { videoHosts, liveForms, liveQuizzes, pictureDetails, products }: Surroundings,
 ): Finding[] {
   switch (block.kind) {
     case 'picture':
@@ -93,7 +116,10 @@ function findingsOfBlock(
     case 'heading':
     case 'text':
       return textOf(block).length ? [] : [advice('Nothing is written here yet', block.id)]
+    case 'orderForm':
+      return findingsOfOrderForm(block, products)
     case 'list':
+    case 'purchase':
     case 'quotes':
     case 'questions':
     case 'logo':

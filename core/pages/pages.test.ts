@@ -174,6 +174,7 @@ describe('the checks of a page', () => {
     namedLinks: new Set(),
     liveJunctions: new Set<number>(),
     liveQuizzes: new Set<number>(),
+    products: new Map([[1, new Set(['priceone'])]]),
     videoHosts: ['films.example'],
     mergeNames: new Set(['first name']),
     moments: new Map(),

@@ -21,6 +21,7 @@ const head: PageHead = {
   sharingPicture: null,
   code: '',
   scriptUrl: '/assets/page.js',
+  orderScriptUrl: '/assets/order.js',
   popUps: null,
   consent: null,
 }

@@ -118,6 +118,7 @@ export function needsOf({ document }: Pick<PageContent, 'document'>, context: Pa
   const all = [...walk(document)].map(({ block }) => pageBlockOf(block.kind).needs?.(block, context) ?? {})
   return {
     script: all.some(({ script }) => script),
+    order: all.some(({ order }) => order),
     media: all.some(({ media }) => media),
     frames: [...new Set(all.flatMap(({ frames }) => frames ?? []))],
     forms: [...new Set(all.flatMap(({ forms }) => forms ?? []))],

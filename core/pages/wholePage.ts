@@ -14,6 +14,7 @@ export interface PageHead {
   /** Head code of the business: only `meta`, `link` and the like, no script. */
   code: string
   scriptUrl: string
+  orderScriptUrl: string
   /** The script that opens pop-ups, and the rules of those that may open here; null when none does. */
   popUps: { scriptUrl: string; rules: string } | null
   /** Asks for consent before anything that needs it runs; null when nothing does. */
@@ -93,7 +94,7 @@ export function wholePage(
       <body>
         ${body}${
           head.consent && bannerHtml(head.consent)
-        }${script && html`<script src="${head.scriptUrl}" defer></script>`}${
+        }${script && html`<script src="${head.scriptUrl}" defer></script>`}${needs.order && html`<script src="${head.orderScriptUrl}" defer></script>`}${
           ownScript !== null && html`<script src="${ownScript}" defer></script>`
         }${popUps && html`<script src="${popUps.scriptUrl}" data-rules="${popUps.rules}" defer></script>`}
       </body>

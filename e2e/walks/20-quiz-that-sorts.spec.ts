@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test'
 import { withoutNotices } from '../editor.ts'
 import { signIn } from '../marketer.ts'
 
-const otherSiteUrl = `http://127.0.0.1:${process.env.NURTEL_OTHER_SITE_PORT ?? 4690}`
+const otherSiteUrl = `http://127.0.0.1:${process.env.NURTEL_OTHER_SITE_PORT ?? 4685}`
 
 test.beforeEach(({ page }) => withoutNotices(page))
 

@@ -29,7 +29,7 @@ interface Letter {
 }
 
 /** A short email with one button, as text and as HTML that every mailbox can show. */
-async function letterOf(
+export async function letterOf(
   platform: Platform,
   { to, subject, words, button, after }: Letter,
 ): Promise<SendMailOptions> {

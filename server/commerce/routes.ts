@@ -5,6 +5,7 @@ import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle } from '../http/handle.ts'
 import type { WebPlatform } from '../platform.ts'
 import { createCoupon, deleteCoupon, listCoupons, saveCoupon } from './coupons.ts'
+import { listOrders, resendReceipt, setTakes, viewOrder, viewTakings } from './orders.ts'
 import { productDrafts } from './productDrafts.ts'
 import {
   copyProduct,
@@ -14,12 +15,13 @@ import {
   setProduct,
   viewProduct,
 } from './products.ts'
+import { askRefund } from './refunds.ts'
 import { saveTax } from './selling.ts'
 
-/** Products and coupons of the Library, and how everything is taxed. */
+/** Products and coupons of the Library, how everything is taxed, and orders. */
 export function commerceRoutes(platform: WebPlatform): Router {
   const { database: q, clock } = platform
-  const { coupons, products } = api
+  const { coupons, orders, products } = api
   const routes = Router()
   const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
 
@@ -54,5 +56,13 @@ export function commerceRoutes(platform: WebPlatform): Router {
     q.inTransaction((tx) => saveCoupon(tx, params.id, body, doing(by))),
   )
   handle(routes, coupons.delete, ({ params }) => q.inTransaction((tx) => deleteCoupon(tx, params.id)))
+  handle(routes, orders.list, ({ query }) => listOrders(q, query))
+  handle(routes, orders.takings, () => viewTakings(q, clock.now()))
+  handle(routes, orders.view, ({ params }) => viewOrder(platform, params.id))
+  handle(routes, orders.refund, ({ params, body, by }) =>
+    q.inTransaction((tx) => askRefund(tx, params.id, body, doing(by))),
+  )
+  handle(routes, orders.resend, ({ params }) => q.inTransaction((tx) => resendReceipt(tx, params.id)))
+  handle(routes, orders.setTakes, ({ body }) => q.inTransaction((tx) => setTakes(tx, body.takes)))
   return routes
 }

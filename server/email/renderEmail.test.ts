@@ -9,6 +9,7 @@ import { plainBrand } from '../../core/pages/brand.ts'
 import { siteSettings } from '../../core/pages/site.ts'
 import { anyDocument, numberedIds } from '../../testing/documents.ts'
 import { dangersIn } from '../../testing/markup.ts'
+import { taxSettings } from '../../core/commerce/tax.ts'
 import type { Site } from '../pages/site.ts'
 import { drawEmail, renderEmail } from './renderEmail.ts'
 
@@ -27,6 +28,9 @@ const site: Site = {
   media: new Set(),
   junctions: new Map(),
   quizzes: new Map(),
+  products: new Map(),
+  orderPages: new Map(),
+  selling: { currency: 'EUR', zone: 'Europe/Dublin', tax: taxSettings.parse({}), takes: 'test' },
   namedLinks: new Map(),
   funnels: [],
   courses: new Map(),

@@ -5,16 +5,17 @@ import type { Platform } from '../platform.ts'
 import { getBusiness } from '../workspace/business.ts'
 import type { JobPayload } from '../work/jobs.ts'
 
-/** What a step or a quiz says to the team of somebody: the work of the job `tellTeam`. An answer goes to the person. */
+/** What a step, a quiz or an order says to the team of somebody: the work of the job `tellTeam`. An answer goes to the person. */
 export async function teamNote(
   platform: Platform,
-  { contact, followup, quiz, words }: JobPayload<'tellTeam'>,
+  { contact, followup, quiz, order, words }: JobPayload<'tellTeam'>,
 ): Promise<FormEmail | null> {
   const q = platform.database
   const who = await survivorOf(q, contact)
   const from = await q.row<{ name: string }>(
-    'select name from followup where id = $1 union all select name from quiz where id = $2',
-    [followup ?? null, quiz ?? null],
+    `select name from followup where id = $1 union all select name from quiz where id = $2
+     union all select 'Order ' || id from customer_order where id = $3`,
+    [followup ?? null, quiz ?? null, order ?? null],
   )
   const team = await q.rows<{ address: string }>('select address from account order by id')
   if (!who || !from || team.length === 0) return null

@@ -1,6 +1,10 @@
 import type { SiteView } from '../../contract/pages.ts'
 import type { Section } from '../../core/blocks/document.ts'
+import { fullAmount } from '../../core/commerce/offer.ts'
+import { paysWords } from '../../core/commerce/priceWords.ts'
+import { productContent } from '../../core/commerce/product.ts'
 import { openFields } from '../audience/describing/fields.ts'
+import { getSelling } from '../commerce/selling.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { Problem } from '../http/problems.ts'
@@ -25,6 +29,28 @@ function listDraftedForms(q: Queries): Promise<SiteView['forms']> {
      from form join form_version on form_id = form.id where archived_at is null
      order by lower(form.name), form.id, number = published_version desc nulls last, number desc`,
   )
+}
+
+/** Every product that is not put away, as it is on sale or as it is written, to choose from. */
+async function productsToChoose(q: Queries): Promise<SiteView['products']> {
+  const { currency } = await getSelling(q)
+  const rows = await q.rows<Named & { live: boolean; content: unknown }>(
+    `select distinct on (lower(name), product.id) product.id, name, published_version is not null live, content
+     from product join product_version on product_id = product.id where archived_at is null
+     order by lower(name), product.id, number = published_version desc nulls last, number desc`,
+  )
+  return rows.map(({ content, ...product }) => {
+    const { title, prices } = productContent.parse(content)
+    return {
+      ...product,
+      title: title || product.name,
+      prices: prices.map(({ id, name, pays }) => ({
+        id,
+        name,
+        words: paysWords(pays, currency, fullAmount({ pays })),
+      })),
+    }
+  })
 }
 
 /** Everything that the editor chooses from and draws with. */
@@ -73,6 +99,8 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
       `select id, name, path, published_version is not null live from quiz where archived_at is null
        order by lower(name), id`,
     ),
+    products: await productsToChoose(q),
+    currency: site.selling.currency,
     scorecards: await named(q, 'scorecard'),
     emails: await named(q, 'email', 'where archived_at is null'),
     fields: await openFields(q),

@@ -13,6 +13,9 @@ import type { Queries } from '../database/connect.ts'
 import { loadLiveFunnels, type LiveFunnel } from '../funnels/funnels.ts'
 import { loadJunctions, type PublishedJunction } from '../junctions/publishedJunctions.ts'
 import { loadQuizzes, type PublishedQuiz } from '../quizzes/publishedQuizzes.ts'
+import type { SoldProduct } from '../../core/commerce/cart.ts'
+import { loadOrderPages, loadProducts } from '../commerce/publishedProducts.ts'
+import { getSelling, type Selling } from '../commerce/selling.ts'
 import { announce } from '../http/live.ts'
 import type { Settings } from '../settings.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -54,6 +57,11 @@ export interface Site {
   junctions: ReadonlyMap<number, PublishedJunction>
   /** Quizzes that visitors can take, by id. */
   quizzes: ReadonlyMap<number, PublishedQuiz>
+  /** What is on sale, by id. */
+  products: ReadonlyMap<number, SoldProduct>
+  /** The page on which each product can be bought. */
+  orderPages: ReadonlyMap<number, number>
+  selling: Selling
   /** The lines of funnels, by which a page knows its next step. */
   funnels: readonly LiveFunnel[]
 }
@@ -120,6 +128,9 @@ export async function loadSite(q: Queries): Promise<Site> {
     namedLinks: await readNamedLinks(q),
     junctions: await loadJunctions(q),
     quizzes: await loadQuizzes(q),
+    products: await loadProducts(q),
+    orderPages: await loadOrderPages(q),
+    selling: await getSelling(q),
     funnels: await loadLiveFunnels(q),
   }
 }

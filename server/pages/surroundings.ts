@@ -7,7 +7,7 @@ import { loadSite, type Site } from './site.ts'
 
 /** What the install says about the things that documents speak of. */
 export async function surroundingsOf(q: Queries, at: Date, site?: Site): Promise<Surroundings> {
-  const { pages, forms, popUps, junctions, quizzes, namedLinks, settings, mergeFields, brand } =
+  const { pages, forms, popUps, junctions, quizzes, products, namedLinks, settings, mergeFields, brand } =
     site ?? (await loadSite(q))
   const all = [...pages.values()]
   return {
@@ -17,6 +17,9 @@ export async function surroundingsOf(q: Queries, at: Date, site?: Site): Promise
     namedLinks: new Set(namedLinks.keys()),
     liveJunctions: new Set(junctions.keys()),
     liveQuizzes: new Set(quizzes.keys()),
+    products: new Map(
+      [...products.values()].map(({ id, content }) => [id, new Set(content.prices.map((price) => price.id))]),
+    ),
     livePopUps: new Set(popUps.map(({ id }) => id)),
     videoHosts: settings.videoHosts,
     mergeNames: new Set(readerValues(mergeFields, null).values.keys()),

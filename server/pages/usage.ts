@@ -8,6 +8,7 @@ const mentions = {
     '$.** ? (@.to == "page").page',
     '$.** ? (@.get == "page").page',
     '$.** ? (@.does == "openPage").page',
+    '$.document.**.termsPage',
   ],
   file: [
     '$.** ? (@.to == "file").file',
@@ -21,7 +22,11 @@ const mentions = {
   namedLink: ['$.** ? (@.to == "link").link'],
   junction: ['$.** ? (@.to == "junction").junction'],
   quiz: ['$.** ? (@.to == "quiz").quiz', '$.document.** ? (@.kind == "quiz").quiz'],
-  product: ['$.** ? (@.to == "product").product'],
+  product: [
+    '$.** ? (@.to == "product").product',
+    '$.document.**.offers[*].product',
+    '$.document.**.extra.product',
+  ],
 } as const
 export type UsedKind = keyof typeof mentions
 

@@ -1,6 +1,6 @@
 import type { QuizAction } from '../../core/quizzes/quizAction.ts'
 import { recordActivities } from '../audience/people/activities.ts'
-import { personAppliers, type Apply, type Deed } from '../audience/people/personActions.ts'
+import { personAppliers, sendEmailOf, type Apply, type Deed } from '../audience/people/personActions.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -20,14 +20,7 @@ const appliers: { readonly [K in QuizAction['does']]: Apply<Extract<QuizAction, 
     if (scorecard === null || !(await q.row('select from scorecard where id = $1', [scorecard]))) return
     await recordActivities(q, [{ contact, kind: 'pointsGiven', at, details: { scorecard, points, by } }])
   },
-  async sendEmail({ email }, { contact, at }, { q }) {
-    await q.rows(
-      `insert into message (email_id, contact_id, purpose, topic_id, queued_at, due_at)
-       select id, $2, purpose, topic_id, $3, $3 from email
-       where id = $1 and published_version is not null and archived_at is null`,
-      [email, contact, new Date(at)],
-    )
-  },
+  sendEmail: ({ email }, { contact, at }, { q }) => sendEmailOf(q, email, contact, at),
   notifyTeam: (_action, { contact, quiz, note }, { q }) =>
     queueJobs(q, 'tellTeam', [{ contact, quiz, words: note }]),
 }

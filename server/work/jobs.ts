@@ -26,8 +26,17 @@ export const jobPayloads = {
     place: z.string(),
     answers: storedAnswers,
   }),
-  /** A step of a follow-up, or a quiz, has something to say to the team. */
-  tellTeam: z.object({ contact: id, followup: id.optional(), quiz: id.optional(), words: z.string() }),
+  /** A step of a follow-up, a quiz or an order has something to say to the team. */
+  tellTeam: z.object({
+    contact: id,
+    followup: id.optional(),
+    quiz: id.optional(),
+    order: id.optional(),
+    words: z.string(),
+  }),
+  takePayment: z.object({ payment: id }),
+  makeRefund: z.object({ refund: id }),
+  sendReceipt: z.object({ order: id }),
   callWebhook: z.object({
     contact: id,
     followup: id,
@@ -75,6 +84,9 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   previewFile: { ...plain, queue: () => 'previews' },
   notifyTeam: plain,
   tellTeam: plain,
+  takePayment: plain,
+  makeRefund: plain,
+  sendReceipt: plain,
   // A server that does not answer holds up no other job.
   callWebhook: { ...plain, queue: ({ url }) => `webhooks ${new URL(url).host}` },
   sendAddressConfirmation: plain,

@@ -25,6 +25,10 @@ import { advanceDue } from '../followups/advancing.ts'
 import { checkLiveFunnels } from '../funnels/checking.ts'
 import { lookForStarts } from '../followups/members.ts'
 import { startFollowups } from '../followups/starting.ts'
+import { lookAfterPayments, takePayment } from '../commerce/taking.ts'
+import { noteLeftCarts } from '../commerce/leftCarts.ts'
+import { makeRefund } from '../commerce/refunds.ts'
+import { receiptEmail } from '../commerce/receipts.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
 import { forgetPassTokens } from '../junctions/passTokens.ts'
@@ -58,6 +62,9 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     tellTeam: tell,
     callWebhook: call,
     sendSenderConfirmation: confirmSender,
+    takePayment: take,
+    makeRefund: refund,
+    sendReceipt: receipt,
     longWork: work,
   } = jobPayloads
   const send = async (email: { mail: SendMailOptions; rehearsal: boolean } | null): Promise<void> => {
@@ -71,6 +78,9 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     sendFile: async (payload) => send(await fileEmail(platform, file.parse(payload))),
     tellTeam: async (payload) => send(await teamNote(platform, tell.parse(payload))),
     callWebhook: (payload) => callWebhook(platform, call.parse(payload)),
+    takePayment: (payload) => takePayment(platform, take.parse(payload)),
+    makeRefund: (payload) => makeRefund(platform, refund.parse(payload)),
+    sendReceipt: async (payload) => send(await receiptEmail(platform, receipt.parse(payload))),
     previewFile: (payload) => previewFile(platform, preview.parse(payload)),
     notifyTeam: async (payload) => send(await teamEmail(platform, notice.parse(payload))),
     sendAddressConfirmation: async (payload) =>
@@ -183,13 +193,23 @@ export async function startWorker(platform: Platform, transports: Transports): P
     await decideDueTests(platform)
     await decideHastyClicks(platform)
     await noteLeftQuizzes(platform)
+    await noteLeftCarts(platform)
   })
+  // A gateway that does not answer holds up nothing else.
+  const stopLooking = interval(platform, lookEvery, () => lookAfterPayments(platform))
   const sending = startSending(platform, transports, id)
   const stopNoticing = interval(platform, lookEvery, () => noticeCrossings(platform))
 
   return {
     async stop() {
-      await Promise.all([stopBeating(), stopAdvancing(), stopNoticing(), stopPlanned(), sending.stop()])
+      await Promise.all([
+        stopBeating(),
+        stopAdvancing(),
+        stopNoticing(),
+        stopPlanned(),
+        stopLooking(),
+        sending.stop(),
+      ])
       await runner.stop()
       await database.rows('delete from worker where id = $1', [id]).catch(() => undefined)
       await utils.release()

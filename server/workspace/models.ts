@@ -30,6 +30,8 @@ export class Business extends Model<InferAttributes<Business>, InferCreationAttr
   declare sending: CreationOptional<Partial<SendingRules>>
   /** How what it sells is taxed. */
   declare tax: CreationOptional<Partial<TaxSettings>>
+  /** Whether buyers pay with money. */
+  declare takes: CreationOptional<'test' | 'live'>
   declare createdAt: Date
 }
 
@@ -67,6 +69,7 @@ export function defineWorkspace(sequelize: Sequelize): void {
       site: { ...column.json(), defaultValue: {} },
       sending: { ...column.json(), defaultValue: {} },
       tax: { ...column.json(), defaultValue: {} },
+      takes: { ...column.text(), defaultValue: 'test' },
       createdAt: column.instant(),
     },
     { sequelize, tableName: 'business' },

@@ -4,6 +4,7 @@ import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import { pagesOf, stationAfter, targetOfStation } from '../../core/funnels/funnel.ts'
 import { waysOf } from '../../core/junctions/junction.ts'
+import type { ShownOrder, ShownPurchase } from '../../core/commerce/shownOrder.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
 import type { PageContext } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
@@ -21,6 +22,10 @@ export interface View {
   base: string
   form: FormState
   formAction: string
+  /** What the order forms of the page show, by block. */
+  orders?: ReadonlyMap<string, ShownOrder>
+  /** What the reader has just bought. */
+  purchase?: ShownPurchase | null
 }
 
 export const emptyForm: FormState = { block: null, values: {}, faults: {} }
@@ -122,8 +127,12 @@ export function hrefFor(
         const junction = site.junctions.get(target.junction)
         return junction ? `/j/${junction.path}${view.mark === null ? '' : `?me=${view.mark}`}` : null
       }
+      case 'product': {
+        // What is sold leads to where it is bought.
+        const page = site.orderPages.get(target.product)
+        return page === undefined ? null : hrefOf({ to: 'page', page })
+      }
       case 'nowhere':
-      case 'product':
         return null
     }
   }
@@ -165,6 +174,8 @@ export function pageContext(
       const kept = view.mark === null ? '' : `&me=${view.mark}`
       return quiz ? { name: quiz.name, frame: `/q/${quiz.path}?in=frame${kept}` } : null
     },
+    orderOf: ({ id }) => view.orders?.get(id) ?? null,
+    purchase: view.purchase ?? null,
     shows: view.reader.shows,
     videoHosts: site.settings.videoHosts,
     safeHtml,

@@ -7,6 +7,7 @@ import { wholePage, type OwnMain, type PageHead } from '../../core/pages/wholePa
 import type { Site } from '../../server/pages/site.ts'
 import type { ShownPage } from '../../server/pages/versions.ts'
 import type { Platform } from '../../server/platform.ts'
+import { orderScript } from '../commerce/orderScript.ts'
 import { embedScript } from '../capture/embedScript.ts'
 import { settingsFor } from './funnelOfPage.ts'
 import { pageContext, type Here, type View } from './pageContext.ts'
@@ -76,6 +77,7 @@ function headOf({ settings: { publicUrl } }: Platform, site: Site, page: ShownPa
     sharingPicture: shared && `${domain ? `https://${domain}` : publicUrl}${shared}`,
     code: safeHeadCode(settings.headCode),
     scriptUrl: pageScript.path,
+    orderScriptUrl: orderScript.path,
     popUps: popUpsOf(site, page, path),
     consent:
       settings.trackingScripts.length > 0

@@ -24,6 +24,8 @@ import { sendNotice } from '../respond.ts'
 import { countVisit, isRead } from './countVisit.ts'
 import { funnelOf, isRehearsed, ledTo, nextTurnOf, sharedStation, trackFor } from './funnelOfPage.ts'
 import { hrefAfter } from '../capture/afterForm.ts'
+import { openCheckout } from '../commerce/checkout.ts'
+import { openOrdering } from '../commerce/ordering.ts'
 import { receiveForm } from '../capture/receiveForm.ts'
 import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
 import { baseOf, emptyForm, hrefFor, type View } from './pageContext.ts'
@@ -63,6 +65,7 @@ export function pageRoutes(
   const routes = Router()
   const { database } = platform
   const reception = { platform, desk, tokens }
+  const ordering = openOrdering(platform, openCheckout({ platform, tokens }))
 
   const readerOf = async (request: Request, page: PublishedPage, site: Site): Promise<Reader> =>
     loadReader(
@@ -231,7 +234,9 @@ export function pageRoutes(
       await recordLessonSeen(database, reader.contact, page.id, new Date(reader.now))
       view.reader = await readerOf(request, page, site)
     }
-    send(response, renderPage(platform, site, page, view), page.id)
+    const selling = await ordering.shown(request, site, page, view)
+    if ('to' in selling) response.redirect(303, selling.to)
+    else send(response, renderPage(platform, site, page, { ...view, ...selling }), page.id)
   }
 
   /** The page of a request; sends the reader on where it has moved. */
@@ -249,10 +254,26 @@ export function pageRoutes(
     if (page) await show(request, response, { page, site: await published.site(), edition })
   })
 
+  /** Takes in an order form, and leads on or shows it again. */
+  async function order(
+    request: Request,
+    response: Response,
+    site: Site,
+    page: PublishedPage,
+    block: string,
+  ): Promise<void> {
+    const view = viewFor(request, response, await readerOf(request, page, site), emptyForm)
+    if (isRefused(response, site, page, view)) return
+    const taken = await ordering.receive(request, site, page, block, view)
+    if ('to' in taken) response.redirect(303, taken.to)
+    else send(response, renderPage(platform, site, page, { ...view, ...taken }), page.id, taken.status)
+  }
+
   routes.post(
     '/p/*path',
     limits.source,
     urlencoded({ extended: false, limit: largestForm, parameterLimit: 200 }),
+    limits.coupons,
     async (request, response) => {
       const found = await published.at(pathOf(request))
       const page = found && 'page' in found ? found.page : null
@@ -260,6 +281,10 @@ export function pageRoutes(
       const block = page && formIn(page.content, posted.block)
       const site = await published.site()
       const form = await formAsSent(database, site.forms.get(block?.form ?? 0), posted.version)
+      if (page && ordering.formIn(page, posted.block)) {
+        await order(request, response, site, page, posted.block)
+        return
+      }
       if (!page || !block || !form) throw notFound('This page')
       const reader = await readerOf(request, page, site)
       const viewOf = (state: FormState): View => viewFor(request, response, reader, state)

@@ -6,6 +6,7 @@ import type { Target } from '../../core/blocks/target.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { PageContext } from '../../core/pages/context.ts'
 import { call } from '../api.ts'
+import { sampleOrder } from './sampleOrder.ts'
 
 /** What documents are drawn with and refer to: brand, pages, pictures, files, tags, courses. */
 export const useSite = defineStore('site', () => {
@@ -34,9 +35,9 @@ function hrefOf(site: SiteView, target: Target): string | null {
     case 'nextStep':
     case 'junction':
     case 'quiz':
+    case 'product':
       return '#'
     case 'nowhere':
-    case 'product':
       return null
   }
 }
@@ -66,6 +67,8 @@ export function sheetContext(site: SiteView, now: number): PageContext {
       const quiz = site.quizzes.find((each) => each.id === id)
       return quiz ? { name: quiz.name, frame: '' } : null
     },
+    orderOf: (block) => sampleOrder(block, site),
+    purchase: null,
     shows: () => true,
     videoHosts: site.settings.videoHosts,
     safeHtml,

@@ -17,12 +17,20 @@ export const source = z.object({
 export type Source = z.infer<typeof source>
 export const sourceName = source.keyof()
 
+const bought = z.object({
+  product: id,
+  price: z.string().optional(),
+  amount: z.number().int(),
+  currency: z.string(),
+  order: id.optional(),
+})
+
 /**
  * The kinds of activity and what each one tells. What conditions can ask about stands in ids, so that
  * renaming a thing changes no history.
  */
 export const activityDetails = {
-  contactAdded: z.object({ by: z.enum(['form', 'hand', 'import', 'demo']), import: id.optional() }),
+  contactAdded: z.object({ by: z.enum(['form', 'order', 'hand', 'import', 'demo']), import: id.optional() }),
   contactChanged: z.object({
     fields: z.array(z.string()),
     /** The same as rules name them: own fields by id, the others by what they are called in the schema. */
@@ -60,9 +68,11 @@ export const activityDetails = {
   quizLeft: z.object({ quiz: id, toGo: z.number().int() }),
   /** A junction sent them on: by which rule, where to, and the values that decided. */
   junctionPassed: z.object({ junction: id, rule: z.string(), to: z.string(), why: z.string() }),
-  productBought: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
-  orderRefunded: z.object({ product: id, amount: z.number().int(), currency: z.string() }),
-  checkoutLeft: z.object({ product: id.optional() }),
+  /** Something of an order was paid: what, at which of its prices, and for how much (minor units). */
+  productBought: bought,
+  orderRefunded: bought,
+  /** They typed their address where something is bought, and did not buy it. */
+  checkoutLeft: z.object({ product: id.optional(), cart: id.optional() }),
   sessionRegistered: z.object({ session: id }),
   sessionAttended: z.object({ session: id }),
   sessionMissed: z.object({ session: id }),

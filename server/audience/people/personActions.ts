@@ -40,7 +40,22 @@ const setsTopic =
 
 type Shared = PersonAction | TopicAction
 
-/** What links and quizzes alike do. */
+/** Sends somebody an email of the Library, while it is live. */
+export async function sendEmailOf(
+  q: Queries,
+  email: number | null,
+  contact: number,
+  at: Instant,
+): Promise<void> {
+  await q.rows(
+    `insert into message (email_id, contact_id, purpose, topic_id, queued_at, due_at)
+     select id, $2, purpose, topic_id, $3, $3 from email
+     where id = $1 and published_version is not null and archived_at is null`,
+    [email, contact, new Date(at)],
+  )
+}
+
+/** What links, quizzes and orders alike do. */
 export const personAppliers: { readonly [K in Shared['does']]: Apply<Extract<Shared, { does: K }>> } = {
   addTag: ({ tag }, { contact, by, at }, { q }) =>
     tag === null ? Promise.resolve() : addTags(q, [{ contact, tag, at }], by),

@@ -10,6 +10,7 @@ import { things, type Field } from './fields.ts'
 import LinesInput from './LinesInput.vue'
 import { isMergeable } from './mergeable.ts'
 import MergeTextField from './MergeTextField.vue'
+import OffersInput from './OffersInput.vue'
 import PictureInput from './PictureInput.vue'
 import TargetInput from './TargetInput.vue'
 import VideoInput from './VideoInput.vue'
@@ -19,6 +20,7 @@ const props = defineProps<{ field: Field }>()
 const of = defineModel<object>('of', { required: true })
 type Chosen = number | null
 type Moment = string | null
+type Offers = Block<'orderForm'>['offers'] | Block<'orderForm'>['extra']
 
 const library = useSite()
 const mergeable = isMergeable()
@@ -58,7 +60,14 @@ const named = computed((): { value: number; title: string }[] => {
     :rows="field.as === 'markup' ? 8 : 2"
     :class="{ figures: field.as === 'markup' }"
   />
-  <v-switch v-else-if="field.as === 'yes'" v-model="value" :label="field.label" />
+  <v-switch
+    v-else-if="field.as === 'yes'"
+    v-model="value"
+    :label="field.label"
+    :hint="field.hint"
+    :persistent-hint="field.hint !== undefined"
+    :hide-details="field.hint === undefined"
+  />
   <v-select v-else-if="field.as === 'choice'" v-model="value" :label="field.label" :items="field.items" />
   <v-number-input
     v-else-if="field.as === 'number'"
@@ -99,6 +108,14 @@ const named = computed((): { value: number; title: string }[] => {
     :multiple="field.several"
     :chips="field.several"
     clearable
+  />
+  <OffersInput
+    v-else-if="field.as === 'offers'"
+    :model-value="value as Offers"
+    :label="field.label"
+    :hint="field.hint"
+    :several="field.several"
+    @update:model-value="(next: Offers) => (value = next as never)"
   />
   <LinesInput
     v-else-if="field.as === 'lines'"

@@ -14,7 +14,6 @@ const props = withDefaults(
 const target = defineModel<Target>({ required: true })
 const library = useSite()
 
-/** What can be chosen now; the rest comes with its part of the product. */
 const all: { title: string; value: TargetKind }[] = [
   { title: 'Nowhere yet', value: 'nowhere' },
   { title: 'Next step of the funnel', value: 'nextStep' },
@@ -26,6 +25,7 @@ const all: { title: string; value: TargetKind }[] = [
   { title: 'A named link', value: 'link' },
   { title: 'A quiz', value: 'quiz' },
   { title: 'A junction', value: 'junction' },
+  { title: 'A product, where it is sold', value: 'product' },
 ]
 const kinds = computed(() =>
   all.filter(({ value }) => value === 'nowhere' || (props.only?.includes(value) ?? true)),
@@ -95,6 +95,11 @@ const junction = computed({
   set: (id: number | null) => id !== null && (target.value = { to: 'junction', junction: id }),
 })
 const junctions = computed(() => liveOrNot(library.site?.junctions))
+const product = computed({
+  get: () => (target.value.to === 'product' ? target.value.product : null),
+  set: (id: number | null) => id !== null && (target.value = { to: 'product', product: id }),
+})
+const products = computed(() => liveOrNot(library.site?.products))
 const pages = computed(() => liveOrNot(library.site?.pages))
 const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => ({ value: id, title: name })))
 </script>
@@ -107,6 +112,7 @@ const files = computed(() => (library.site?.files ?? []).map(({ id, name }) => (
     <v-autocomplete v-if="kind === 'popUp'" v-model="popUp" label="Pop-up" :items="popUps" />
     <v-autocomplete v-if="kind === 'quiz'" v-model="quiz" label="Quiz" :items="quizzes" />
     <v-autocomplete v-if="kind === 'junction'" v-model="junction" label="Junction" :items="junctions" />
+    <v-autocomplete v-if="kind === 'product'" v-model="product" label="Product" :items="products" />
     <v-autocomplete v-if="kind === 'link'" v-model="link" label="Named link" :items="links" />
     <v-text-field
       v-if="kind === 'web' || kind === 'path'"

@@ -23,6 +23,8 @@ export type Field = { path: string; label: string; hint?: string } & (
   | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' }
   | { as: 'thing'; thing: Thing; several?: boolean }
   | { as: 'number'; least: number; most: number }
+  /** Products at their prices: several, or one or none. */
+  | { as: 'offers'; several: boolean }
   | { as: 'choice'; items: readonly { title: string; value: string | number }[] }
   /** Lines that one adds and takes out. */
   | { as: 'lines'; one: string }
@@ -180,6 +182,70 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     },
   ],
   logo: [{ path: 'size', label: 'Size', as: 'choice', items: sizes }, align],
+  orderForm: [
+    { path: 'offers', label: 'What it sells', as: 'offers', several: true },
+    {
+      path: 'steps',
+      label: 'Steps',
+      as: 'choice',
+      items: [
+        { title: 'Two: address first, kept at once', value: 'two' },
+        { title: 'One: everything on one page', value: 'one' },
+      ],
+    },
+    {
+      path: 'extra',
+      label: 'Extra on the form',
+      as: 'offers',
+      several: false,
+      hint: 'Something small that is added with a tick.',
+    },
+    { path: 'extraWords', label: 'Why they should add it', as: 'sentences' },
+    {
+      path: 'name',
+      label: 'Name',
+      as: 'choice',
+      items: [
+        { title: 'First name', value: 'first' },
+        { title: 'First and last name', value: 'whole' },
+        { title: 'Not asked', value: 'none' },
+      ],
+    },
+    {
+      path: 'phone',
+      label: 'Ask for a phone number',
+      as: 'yes',
+      hint: 'Every field more costs orders: ask only if you will call.',
+    },
+    {
+      path: 'country',
+      label: 'Ask for the country',
+      as: 'yes',
+      hint: 'Needed where the tax depends on it.',
+    },
+    { path: 'vatNumber', label: 'Ask businesses for their VAT number', as: 'yes' },
+    { path: 'coupon', label: 'Field for a coupon', as: 'yes', hint: 'It sends people looking for one.' },
+    {
+      path: 'terms',
+      label: 'What buyers must agree to',
+      as: 'line',
+      hint: 'Leave empty to ask for nothing.',
+    },
+    { path: 'termsPage', label: 'Page with the terms', as: 'thing', thing: 'page' },
+    {
+      path: 'consent',
+      label: 'What they may agree to besides',
+      as: 'sentences',
+      hint: 'Such as your newsletter; apart from buying.',
+    },
+    { path: 'topics', label: 'Topics that this is for', as: 'thing', thing: 'topic', several: true },
+    { path: 'label', label: 'Button', as: 'line' },
+    { path: 'trust', label: 'Line below the button', as: 'line' },
+  ],
+  purchase: [
+    { path: 'greeting', label: 'Greeting; the name stands behind it', as: 'line' },
+    { path: 'words', label: 'Words', as: 'sentences' },
+  ],
   priceCard: [
     { path: 'name', label: 'Name', as: 'line' },
     { path: 'price', label: 'Price', as: 'line' },

@@ -1,0 +1,126 @@
+import { z } from 'zod'
+import { largestAmount } from '../core/commerce/money.ts'
+import { get, post } from './route.ts'
+
+const amount = z.number().int()
+const id = z.number().int().positive()
+const moment = z.iso.datetime()
+
+/** What became of an order: open while its payment is under way. */
+export const orderState = z.enum(['open', 'paid', 'failed'])
+export type OrderState = z.infer<typeof orderState>
+
+export const orderRow = z.object({
+  id,
+  state: orderState,
+  /** Why it was not paid. */
+  failure: z.string().nullable(),
+  test: z.boolean(),
+  contact: id.nullable(),
+  name: z.string(),
+  address: z.string(),
+  titles: z.array(z.string()),
+  currency: z.string(),
+  total: amount,
+  refunded: amount,
+  placedAt: moment,
+})
+export type OrderRow = z.infer<typeof orderRow>
+
+export const orderPayment = z.object({
+  id,
+  n: z.number().int(),
+  dueAt: moment,
+  total: amount,
+  tax: amount,
+  state: z.enum(['due', 'asked', 'confirming', 'paid', 'failed']),
+  failure: z.string().nullable(),
+  paidAt: moment.nullable(),
+})
+
+export const orderRefund = z.object({
+  id,
+  amount,
+  state: z.enum(['asked', 'done', 'failed']),
+  reason: z.string(),
+  takesBack: z.boolean(),
+  askedAt: moment,
+  askedBy: z.string(),
+  failure: z.string().nullable(),
+})
+
+export const orderView = orderRow.extend({
+  country: z.string().nullable(),
+  vatNumber: z.string().nullable(),
+  coupon: z.string().nullable(),
+  off: amount,
+  net: amount,
+  tax: amount,
+  paidAt: moment.nullable(),
+  page: z.object({ id, name: z.string() }).nullable(),
+  lines: z.array(
+    z.object({
+      product: id,
+      title: z.string(),
+      words: z.string(),
+      kind: z.enum(['main', 'extra', 'next']),
+      rate: z.number().int(),
+      tax: amount,
+      total: amount,
+    }),
+  ),
+  payments: z.array(orderPayment),
+  refunds: z.array(orderRefund),
+  invoices: z.array(
+    z.object({
+      number: z.number().int(),
+      kind: z.enum(['invoice', 'credit']),
+      issuedAt: moment,
+      total: amount,
+    }),
+  ),
+  /** The page that the buyer has of it. */
+  publicPath: z.string(),
+  /** What can still be given back. */
+  refundable: amount,
+})
+export type OrderView = z.infer<typeof orderView>
+
+export const refundOrder = z.object({
+  amount: z.number().int().min(1, 'Type an amount').max(largestAmount, 'This amount is too large'),
+  reason: z.string().trim().max(300).default(''),
+  takesBack: z.boolean().default(false),
+})
+
+export const orderShow = z.enum(['all', 'paid', 'open', 'failed', 'refunded', 'test'])
+export type OrderShow = z.infer<typeof orderShow>
+
+const orderQuery = z.object({
+  /** Part of a name, an address, a product, or an order's number. */
+  search: z.string().max(200).default(''),
+  show: orderShow.default('all'),
+  /** The number of the last order of the page before. */
+  after: z.coerce.number().int().positive().optional(),
+})
+
+/** Orders, the newest first, a page of them. */
+const orderPage = z.object({ rows: z.array(orderRow), next: z.number().int().nullable() })
+
+/** Whether buyers pay with money, and what came in. */
+export const takings = z.object({
+  takes: z.enum(['test', 'live']),
+  currency: z.string(),
+  /** Paid and given back within the last 30 days, trials left out. */
+  paid: amount,
+  refunded: amount,
+  orders: z.number().int(),
+})
+
+export const orders = {
+  list: get('/orders', { query: orderQuery, answer: orderPage }),
+  takings: get('/orders/takings', { answer: takings }),
+  view: get('/orders/:id', { answer: orderView }),
+  refund: post('/orders/:id/refund', { body: refundOrder }),
+  resend: post('/orders/:id/receipt', {}),
+  setTakes: post('/takes', { body: z.object({ takes: z.enum(['test', 'live']) }) }),
+} as const

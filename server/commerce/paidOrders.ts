@@ -1,0 +1,66 @@
+import type { Contact } from '../audience/people/contacts.ts'
+import { survivorOf } from '../audience/people/contacts.ts'
+import type { Queries } from '../database/connect.ts'
+import { linesOf, type OrderLine } from './completing.ts'
+import { invoicesOf } from './invoices.ts'
+import { waysOf, type Way } from './receipts.ts'
+
+/** How far an order has come, as whoever placed it must know. */
+export interface OrderStatus {
+  id: number
+  state: 'open' | 'paid' | 'failed'
+  failure: string | null
+  payment: number
+  /** Of its first payment. */
+  paying: 'due' | 'asked' | 'confirming' | 'paid' | 'failed'
+  confirmUrl: string | null
+  test: boolean
+}
+
+export const orderStatus = async (q: Queries, order: number): Promise<OrderStatus | null> =>
+  (await q.row<OrderStatus>(
+    `select customer_order.id, customer_order.state, customer_order.failure, payment.id payment, payment.state paying,
+       confirm_url "confirmUrl", test
+     from customer_order join payment on order_id = customer_order.id and n = 0 where customer_order.id = $1`,
+    [order],
+  )) ?? null
+
+/** What somebody has bought, with the ways to it. */
+export interface PaidOrder {
+  id: number
+  firstName: string
+  currency: string
+  total: number
+  /** The page on which it was bought. */
+  page: number | null
+  contact: Contact | null
+  /** The order form has just put them on the list. */
+  trusted: boolean
+  lines: OrderLine[]
+  ways: Way[]
+  invoices: number[]
+}
+
+/** @returns null when there is no such order, or it is not paid */
+export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | null> {
+  const row = await q.row<
+    Pick<PaidOrder, 'id' | 'firstName' | 'currency' | 'total' | 'page'> & {
+      contact: number | null
+      trusted: boolean | null
+    }
+  >(
+    `select customer_order.id, customer_order.first_name "firstName", currency, total, customer_order.page_id page,
+       customer_order.contact_id contact, trusted
+     from customer_order left join cart on cart.id = cart_id where customer_order.id = $1 and state = 'paid'`,
+    [order],
+  )
+  if (!row) return null
+  return {
+    ...row,
+    contact: row.contact === null ? null : ((await survivorOf(q, row.contact)) ?? null),
+    trusted: row.trusted === true,
+    lines: await linesOf(q, order),
+    ways: await waysOf(q, order),
+    invoices: (await invoicesOf(q, order)).map(({ number }) => number),
+  }
+}

@@ -1,0 +1,204 @@
+import {
+  isCouponUsable,
+  needsCard,
+  priceCart,
+  whyNot,
+  type PricedCart,
+  type WantedItem,
+} from '../../core/commerce/cart.ts'
+import type { Queries } from '../database/connect.ts'
+import type { Platform } from '../platform.ts'
+import { queueJobs } from '../work/jobs.ts'
+import { cartOf, type Cart, type CartToken } from './carts.ts'
+import { loadProducts } from './publishedProducts.ts'
+import { getSelling } from './selling.ts'
+import { couponOf, isUsedUp, termsOf, usesOfCoupon, wantedItems, type KnownCoupon } from './wanting.ts'
+
+/** Why an order was not placed: nothing of it is kept, and the cart stays. */
+export class NotPlaced extends Error {
+  readonly field: 'offer' | 'coupon' | null
+  constructor(message: string, field: 'offer' | 'coupon' | null = null) {
+    super(message)
+    this.field = field
+  }
+}
+
+/** How many have been sold at a price so far: counted once, when it is first limited. */
+const soldBefore = `select count(*) from order_line join customer_order on customer_order.id = order_id
+  where product_id = $1 and price_id = $2 and state <> 'failed' and not test`
+
+/**
+ * Takes a place at each price that is limited, one order after the other.
+ * @returns the items, with how many were sold before this order
+ */
+async function holdPlaces(q: Queries, items: readonly WantedItem[]): Promise<WantedItem[]> {
+  const held: WantedItem[] = []
+  const inOrder = [...items].sort(
+    (a, b) => a.product.id - b.product.id || (a.price.id < b.price.id ? -1 : a.price.id > b.price.id ? 1 : 0),
+  )
+  for (const item of inOrder) {
+    const { places, introductory } = item.price
+    if (places === null && introductory?.first == null) {
+      held.push(item)
+      continue
+    }
+    const of = [item.product.id, item.price.id]
+    await q.rows(
+      `insert into price_sale (product_id, price_id, sold) values ($1, $2, (${soldBefore})) on conflict do nothing`,
+      of,
+    )
+    const row = await q.row<{ sold: number }>(
+      'update price_sale set sold = sold + 1 where product_id = $1 and price_id = $2 returning sold - 1 sold',
+      of,
+    )
+    held.push({ ...item, sold: row?.sold ?? 0 })
+  }
+  return items.map((item) => held.find(({ price }) => price.id === item.price.id) ?? item)
+}
+
+/** The coupon of a cart, if it can be used; while this transaction lasts nobody else uses it up. */
+async function holdCoupon(
+  q: Queries,
+  { coupon: code, items }: Cart,
+  addressKey: string,
+  now: number,
+): Promise<KnownCoupon | null> {
+  if (code === null) return null
+  await q.row('select from coupon where code = $1 for no key update', [code.trim().toUpperCase()])
+  const coupon = await couponOf(q, code)
+  const products = items.map(({ product }) => product)
+  if (!coupon || !isCouponUsable(coupon, products, now))
+    throw new NotPlaced('This coupon cannot be used here.', 'coupon')
+  if (isUsedUp(coupon, await usesOfCoupon(q, coupon.id, addressKey)))
+    throw new NotPlaced('This coupon has been used up.', 'coupon')
+  return coupon
+}
+
+async function writeLines(q: Queries, order: number, { lines }: PricedCart): Promise<void> {
+  await q.rows(
+    `insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total)
+     select $1, n, kind, product, version, price, title, words, amount, rate, net, tax, total
+     from jsonb_to_recordset($2::jsonb) t (n integer, kind text, product bigint, version integer, price text, title text,
+       words text, amount bigint, rate integer, net bigint, tax bigint, total bigint)`,
+    [
+      order,
+      JSON.stringify(
+        lines.map(({ now, ...line }, n) => ({
+          ...line,
+          n,
+          net: now?.net ?? 0,
+          tax: now?.tax ?? 0,
+          total: now?.total ?? 0,
+        })),
+      ),
+    ],
+  )
+}
+
+/** The first payment is asked for at once, the others when they are due. @returns the first one's id */
+async function writePayments(
+  q: Queries,
+  order: number,
+  { lines, due }: PricedCart,
+  at: Date,
+): Promise<number> {
+  const later = lines.flatMap((line) => line.later).sort((a, b) => a.at - b.at)
+  const rows = [{ ...due, at: at.getTime() }, ...later].map((payment, n) => ({
+    n,
+    due_at: new Date(payment.at).toISOString(),
+    net: payment.net,
+    tax: payment.tax,
+    total: payment.total,
+  }))
+  const made = await q.rows<{ id: number; n: number }>(
+    `insert into payment (order_id, n, due_at, net, tax, total, state)
+     select $1, n, due_at, net, tax, total, 'due'
+     from jsonb_to_recordset($2::jsonb) t (n integer, due_at timestamptz, net bigint, tax bigint, total bigint)
+     returning id, n`,
+    [order, JSON.stringify(rows)],
+  )
+  const first = made.find(({ n }) => n === 0)
+  if (!first) throw new Error('an insert returned no row')
+  return first.id
+}
+
+/** An order as its page asks for it. */
+export interface Placed {
+  order: number
+  /** The cart had been bought before: pressing twice buys nothing twice. */
+  again: boolean
+}
+
+/**
+ * Places the order of a cart: all sums are worked out once more, places and coupon are held, and the payment is asked
+ * for by a job that begins when the transaction ends.
+ * @param seen what the buyer saw as the sum: nobody pays another one
+ * @throws NotPlaced
+ */
+export async function placeOrder(
+  platform: Platform,
+  token: CartToken,
+  { seen, test }: { seen: number; test: boolean },
+): Promise<Placed> {
+  const { database, clock } = platform
+  return database.inTransaction(async (tx) => {
+    const cart = await cartOf(tx, token, true)
+    if (!cart) throw new NotPlaced('This cart is no longer kept.')
+    const before = await tx.row<{ id: number }>(
+      `select id from customer_order where cart_id = $1 and state in ('open', 'paid')`,
+      [cart.id],
+    )
+    if (before) return { order: before.id, again: true }
+    const now = clock.now()
+    const at = new Date(now)
+    const selling = await getSelling(tx)
+    const { addressKey } = cart
+    const coupon = await holdCoupon(tx, cart, addressKey, now)
+    const wanted = await wantedItems(tx, await loadProducts(tx), cart.items)
+    if (wanted.length < cart.items.length || wanted.length === 0)
+      throw new NotPlaced('Something in the cart is no longer on sale.', 'offer')
+    const items = test ? wanted : await holdPlaces(tx, wanted)
+    const refused = items.map((item) => whyNot(item, now)).find((each) => each !== null)
+    if (refused !== undefined) throw new NotPlaced(refused, 'offer')
+    const priced = priceCart(items, termsOf(selling, cart, coupon, now))
+    if (priced.due.total !== seen)
+      throw new NotPlaced('What it costs has changed meanwhile: look at the sum below, then press again.')
+    const row = await tx.row<{ id: number }>(
+      `insert into customer_order (cart_id, page_id, contact_id, address, first_name, last_name, country, vat_number,
+         currency, coupon, off, net, tax, total, state, test, card_session, placed_at)
+       values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, 'open', $15, $16, $17) returning id`,
+      [
+        cart.id,
+        cart.page,
+        cart.contact,
+        cart.address,
+        cart.firstName,
+        cart.lastName,
+        cart.country,
+        cart.vatNumber,
+        selling.currency,
+        coupon?.code ?? null,
+        priced.off,
+        priced.due.net,
+        priced.due.tax,
+        priced.due.total,
+        test,
+        needsCard(priced) ? cart.cardSession : '',
+        at,
+      ],
+    )
+    if (!row) throw new Error('an insert returned no row')
+    const order = row.id
+    await writeLines(tx, order, priced)
+    const payment = await writePayments(tx, order, priced, at)
+    if (coupon)
+      await tx.rows('insert into coupon_use (coupon_id, order_id, address_key) values ($1, $2, $3)', [
+        coupon.id,
+        order,
+        addressKey,
+      ])
+    await tx.rows('update cart set ordered_at = $2 where id = $1', [cart.id, at])
+    await queueJobs(tx, 'takePayment', [{ payment }])
+    return { order, again: false }
+  })
+}

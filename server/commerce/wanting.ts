@@ -1,0 +1,84 @@
+import type { CartItem, CartTerms, SoldProduct, WantedItem } from '../../core/commerce/cart.ts'
+import { coupon as couponShape, type Coupon } from '../../core/commerce/coupon.ts'
+import type { Queries } from '../database/connect.ts'
+import type { Selling } from './selling.ts'
+import { isReverseCharge } from './vatNumber.ts'
+
+/** A price as it is told apart from all others. */
+export type PriceKey = Pick<CartItem, 'product' | 'price'>
+
+const keyOf = ({ product, price }: PriceKey): string => `${product} ${price}`
+
+/** How many were sold at each of these prices, places that are held included. */
+export async function soldAt(q: Queries, prices: readonly PriceKey[]): Promise<(of: PriceKey) => number> {
+  if (prices.length === 0) return () => 0
+  const rows = await q.rows<PriceKey & { sold: number }>(
+    `select product_id product, price_id price, sold from price_sale
+     join unnest($1::bigint[], $2::text[]) t (product, price) on product = product_id and price = price_id`,
+    [prices.map(({ product }) => product), prices.map(({ price }) => price)],
+  )
+  const sold = new Map(rows.map((row) => [keyOf(row), row.sold]))
+  return (of) => sold.get(keyOf(of)) ?? 0
+}
+
+/** Items with the products and prices that they are; those that are not on sale any more are left out. */
+export async function wantedItems(
+  q: Queries,
+  products: ReadonlyMap<number, SoldProduct>,
+  items: readonly CartItem[],
+): Promise<WantedItem[]> {
+  const sold = await soldAt(q, items)
+  return items.flatMap((item) => {
+    const product = products.get(item.product)
+    const price = product?.content.prices.find(({ id }) => id === item.price)
+    return product && price
+      ? [{ kind: item.kind, chosen: item.chosen, product, price, sold: sold(item) }]
+      : []
+  })
+}
+
+export interface KnownCoupon extends Coupon {
+  id: number
+}
+
+/** The coupon of a code, in whichever case it is typed. */
+export async function couponOf(q: Queries, code: string): Promise<KnownCoupon | null> {
+  const row = await q.row<{ id: number; content: unknown }>(
+    'select id, content from coupon where code = $1',
+    [code.trim().toUpperCase()],
+  )
+  return row ? { ...couponShape.parse(row.content), id: row.id } : null
+}
+
+/** How often a coupon was used, in all and by one address. */
+export async function usesOfCoupon(
+  q: Queries,
+  coupon: number,
+  addressKey: string,
+): Promise<{ all: number; own: number }> {
+  const row = await q.row<{ all: number; own: number }>(
+    `select count(*)::int "all", count(*) filter (where address_key = $2)::int own from coupon_use where coupon_id = $1`,
+    [coupon, addressKey],
+  )
+  return row ?? { all: 0, own: 0 }
+}
+
+/** Is there nothing left of a coupon, in all or for this address? */
+export const isUsedUp = ({ uses, usesEach }: Coupon, { all, own }: { all: number; own: number }): boolean =>
+  (uses !== null && all >= uses) || (usesEach !== null && own >= usesEach)
+
+/** What the prices of a cart rest on. */
+export const termsOf = (
+  { currency, zone, tax }: Selling,
+  { country, vatNumber }: { country: string | null; vatNumber: string | null },
+  coupon: Coupon | null,
+  now: number,
+): CartTerms => ({
+  currency,
+  zone,
+  tax,
+  now,
+  country,
+  reverseCharge: isReverseCharge(vatNumber, tax.home),
+  coupon,
+})

@@ -1,0 +1,54 @@
+import express, { type RequestHandler } from 'express'
+import { Webhook } from 'standardwebhooks'
+import { gatewayEvent } from '../../contract/gateway.ts'
+import { gatewaySecrets } from '../../server/commerce/gateway.ts'
+import { paymentOfCharge, settle } from '../../server/commerce/taking.ts'
+import { noteDispute } from '../../server/commerce/disputes.ts'
+import type { Platform } from '../../server/platform.ts'
+import { isSame } from '../../server/signing.ts'
+
+/** An event older or newer than this is refused, so that nobody can send an old one again (s; Standard Webhooks). */
+const tolerance = 5 * 60
+
+/** Takes in what the gateway reports, signed as the Standard Webhooks specification has it. */
+export function gatewayEvents(platform: Platform): RequestHandler[] {
+  const { database, clock, settings } = platform
+  const webhook = new Webhook(gatewaySecrets(settings).events)
+  return [
+    express.text({ type: 'application/json', limit: '50kb' }),
+    async (request, response) => {
+      const id = request.get('webhook-id') ?? ''
+      const time = Number(request.get('webhook-timestamp'))
+      const body: unknown = request.body
+      const given = (request.get('webhook-signature') ?? '').split(' ')
+      const isRecent = Math.abs(clock.now() / 1_000 - time) <= tolerance
+      if (typeof body !== 'string' || id === '' || id.length > 100 || !isRecent) {
+        response.status(400).end()
+        return
+      }
+      // The library's own check asks the clock of the machine; ours may be another one.
+      const right = webhook.sign(id, new Date(time * 1_000), body)
+      if (!given.some((each) => isSame(each, right))) {
+        response.status(401).end()
+        return
+      }
+      const read = gatewayEvent.safeParse(JSON.parse(body))
+      if (!read.success) {
+        response.status(422).end()
+        return
+      }
+      const known = await database.row('select from gateway_event where id = $1', [id])
+      const payment = known ? null : await paymentOfCharge(database, read.data.data)
+      if (payment !== null) {
+        if (read.data.type === 'charge.disputed') await noteDispute(platform, payment)
+        else await settle(platform, payment, read.data.data)
+      }
+      // Last: one that could not be written down is told again, and settling it twice changes nothing.
+      await database.rows(
+        'insert into gateway_event (id, received_at) values ($1, $2) on conflict do nothing',
+        [id, new Date(clock.now())],
+      )
+      response.status(204).end()
+    },
+  ]
+}

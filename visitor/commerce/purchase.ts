@@ -1,0 +1,46 @@
+import { moneyWords } from '../../core/commerce/money.ts'
+import type { ShownPurchase } from '../../core/commerce/shownOrder.ts'
+import { downloadUrl } from '../../server/capture/downloads.ts'
+import { orderToken } from '../../server/commerce/orderLinks.ts'
+import type { PaidOrder } from '../../server/commerce/paidOrders.ts'
+import type { Reader } from '../../server/pages/readers.ts'
+import type { Site } from '../../server/pages/site.ts'
+import type { Platform } from '../../server/platform.ts'
+import { hrefFor } from '../pages/pageContext.ts'
+
+/** Who looks at what was bought, and where pages begin. */
+interface Looking {
+  reader: Reader
+  mark: string | null
+  base: string
+}
+
+/** What somebody has bought, with the ways to it: a file is handed out in nobody's name, where anybody may have typed the address. */
+export function shownPurchase(
+  platform: Platform,
+  site: Site,
+  { id, firstName, currency, total, lines, ways, invoices, contact, trusted }: PaidOrder,
+  looking: Looking,
+): ShownPurchase {
+  const hrefOf = hrefFor(platform, site, looking)
+  const isTheirs = contact !== null && (trusted || looking.reader.contact === contact.id)
+  return {
+    firstName,
+    lines: lines.map((line) => ({
+      title: line.title,
+      paid: total > 0 ? moneyWords({ amount: line.total, currency }) : line.words,
+    })),
+    ways: ways.flatMap(({ label, to }) => {
+      const href =
+        'page' in to
+          ? hrefOf({ to: 'page', page: to.page })
+          : 'file' in to
+            ? downloadUrl(platform, to.file, isTheirs ? contact.id : null)
+            : to.url
+      return href === null ? [] : [{ label, href }]
+    }),
+    total: total > 0 ? moneyWords({ amount: total, currency }) : '',
+    invoiceHref:
+      invoices[0] === undefined ? null : `/order/${orderToken(platform, id)}/invoice/${invoices[0]}`,
+  }
+}
