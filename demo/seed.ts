@@ -21,6 +21,7 @@ import * as junctions from './chapters/junctions.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
+import { storeOrders, tellGateway } from './chapters/orders.ts'
 import * as quizTakes from './chapters/quizTakes.ts'
 import { Person } from './person.ts'
 import { storePeople } from './store.ts'
@@ -114,10 +115,12 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     const made = await makeStory(tx, founded)
     await storePeople(tx, peopleOf(made, people, now))
     await createRehearsalPeople(tx, new Date(now))
+    await storeOrders(tx, made.shop, made.orderPages)
     await storeVisits(tx, made, now)
     await funnels.create(tx, founded)
     return made
   })
+  await tellGateway(platform)
   // The planner knows nothing of tables that were just filled, and guesses badly.
   await database.rows('analyze')
   await letter.sendLetters(platform, story.letter, seed)

@@ -150,10 +150,19 @@ describe('the people', () => {
       content: bindingQuiz(null, {}),
     },
     sessions: { stitchAlong: 1 },
-    shop: { guide: 1, course: 2, introductoryUntil: 0, buyer: 6, journalBuyer: 7, circleMember: 8 },
+    shop: {
+      guide: 1,
+      course: 2,
+      products: { guide: 1, course: 2, cards: 3, workshop: 4, templates: 5, circle: 6 },
+      introductoryUntil: 0,
+      buyer: 6,
+      journalBuyer: 7,
+      circleMember: 8,
+    },
+    orderPages: { guide: 992, course: 993 },
     letter: { topics: { letter: 1, sessions: 2 } },
     newsletter: { page: 3, form: 2 },
-    site: { journal: 990, atelier: 991 },
+    site: { journal: 990, atelier: 991, terms: 994 },
     craft: { sewn: 2, firstBook: 3 },
   }
   const chance = chanceFrom(20261124)

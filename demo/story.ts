@@ -3,6 +3,7 @@ import * as craft from './chapters/craft.ts'
 import * as benchSurvey from './chapters/benchSurvey.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
+import * as orderPages from './chapters/orderPages.ts'
 import * as popUps from './chapters/popUps.ts'
 import * as pictures from './chapters/pictures.ts'
 import * as paperGrain from './chapters/paperGrain.ts'
@@ -24,6 +25,7 @@ export interface Story {
   newsletter: newsletter.Newsletter
   craft: craft.Craft
   site: site.SitePages
+  orderPages: orderPages.OrderPages
 }
 
 /** Makes the things of all chapters: pages, emails, follow-ups, tags, topics, fields, products. */
@@ -34,16 +36,23 @@ export async function makeStory(q: Queries, at: Date): Promise<Story> {
   await benchSurvey.make(q, at)
   const signUp = await newsletter.make(q, topics.topics.letter, at)
   await popUps.make(q, { templatePack: pack.form, letter: signUp.form }, at)
+  const sold = await shop.make(q, { pictures: drawn, templates: pack.path.file }, at)
+  const pages = await site.make(q, { pictures: drawn, course: sold.course }, at)
   return {
     templatePack: pack,
     paperGrain: await paperGrain.make(q, { lesson: pack.emails.grain, pictures: drawn }, at),
     quiz: await quiz.make(q, { pictures: drawn, letter: topics.topics.letter }, at),
     sessions: await sessions.make(q, at),
-    shop: await shop.make(q, { pictures: drawn, templates: pack.path.file }, at),
+    shop: sold,
     letter: topics,
     newsletter: signUp,
     craft: await craft.make(q, at),
-    site: await site.make(q, drawn, at),
+    site: pages,
+    orderPages: await orderPages.make(
+      q,
+      { pictures: drawn, products: sold.products, terms: pages.terms },
+      at,
+    ),
   }
 }
 

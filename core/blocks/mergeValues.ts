@@ -30,7 +30,12 @@ export const mergeNameOfJunction = (path: string): string => `link to ${path}`
 export interface MergedPerson {
   builtIn: { firstName?: string; lastName?: string; address?: string; zone?: string }
   own: Readonly<Record<number, FieldValue>>
+  /** What they were about to buy, in words. */
+  cart?: string
 }
+
+/** What texts call that which somebody was about to buy. */
+export const cartName = 'what is in the cart'
 
 /** What everybody has, as texts name it. */
 export const builtInNames = {
@@ -147,6 +152,7 @@ export function readerValues(
   for (const detail of details) if (detail.kind !== 'picture') name([detail.name], detailValue(detail))
   for (const key of ['firstName', 'lastName', 'address'] as const)
     name([builtInNames[key]], person?.builtIn[key]?.trim() || null)
+  name([cartName], person?.cart ?? null)
   return { values, zone: person?.builtIn.zone ?? null }
 }
 

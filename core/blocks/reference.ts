@@ -13,6 +13,7 @@ const referenceOfTarget: { [K in TargetKind]: (target: Extract<Target, { to: K }
   nextStep: () => null,
   web: () => null,
   path: () => null,
+  cart: () => null,
   page: ({ page }) => ({ kind: 'pages', id: page }),
   file: ({ file }) => ({ kind: 'files', id: file }),
   popUp: ({ popUp }) => ({ kind: 'popUps', id: popUp }),

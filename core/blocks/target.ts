@@ -20,6 +20,8 @@ export const target = z.discriminatedUnion('to', [
   z.strictObject({ to: z.literal('junction'), junction: id }),
   z.strictObject({ to: z.literal('quiz'), quiz: id }),
   z.strictObject({ to: z.literal('product'), product: id }),
+  /** What the reader was about to buy, as they left it. */
+  z.strictObject({ to: z.literal('cart') }),
   /** A named link of the Library: where it leads is set there, for all that use it. */
   z.strictObject({ to: z.literal('link'), link: id }),
   /** A path of this install, so that it survives a change of domain. */

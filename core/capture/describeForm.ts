@@ -88,8 +88,11 @@ function targetWords(target: Target, names: Names): string {
       return `sends on by the junction ${nameOf(names, 'junctions', target.junction)}`
     case 'nowhere':
     case 'popUp':
-    case 'product':
       return 'says thank you'
+    case 'product':
+      return `leads to where ${nameOf(names, 'products', target.product)} is sold`
+    case 'cart':
+      return 'leads back to their cart'
   }
 }
 

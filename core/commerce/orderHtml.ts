@@ -92,11 +92,15 @@ function buyerHtml(order: ShownOrder): Html {
   }${consent !== '' && tick(order, 'consent', consent, false)}`
 }
 
-const lineHtml = ({ title, words, now, full, amount }: CartLine, money: (amount: number) => string): Html =>
-  html`<tr>
-    <th scope="row">${title}<small>${words}</small></th>
-    <td>${amount < full && now && html`<s>${money(full)}</s> `}${now ? money(now.total) : 'nothing yet'}</td>
+/** What a line costs; how it is paid stands below where that says more. */
+function lineHtml({ title, words, now, full, amount }: CartLine, money: (amount: number) => string): Html {
+  const paid = now ? money(now.total) : 'nothing yet'
+  const says = words !== paid && words !== money(full) && html`<small>${words}</small>`
+  return html`<tr>
+    <th scope="row">${title}${says}</th>
+    <td>${amount < full && now && html`<s>${money(full)}</s> `}${paid}</td>
   </tr>`
+}
 
 /** What is in the cart, and what of it is paid at once. */
 function summaryHtml(order: ShownOrder): Html | false {
@@ -110,8 +114,11 @@ function summaryHtml(order: ShownOrder): Html | false {
         ${cart.lines.map((line) => lineHtml(line, money))}${
           cart.off > 0 &&
           html`<tr>
-            <th scope="row">Coupon ${order.typed.coupon ?? ''}<small>${order.coupon ?? ''}</small></th>
-            <td>−${money(cart.off)}</td>
+            <th scope="row" colspan="2">
+              Coupon ${order.typed.coupon ?? ''}<small
+                >${order.coupon ?? ''}: you save ${money(cart.off)}</small
+              >
+            </th>
           </tr>`
         }
       </tbody>
@@ -221,16 +228,16 @@ export function orderHtml(order: ShownOrder): Html {
 }
 
 /** The style of order forms. */
-export const orderStyle = `form.order{background:var(--bg);border:1px solid var(--line);border-radius:var(--corner);padding:28px;max-width:560px}${fieldStyle}.away{position:absolute;left:-9999px}.go{display:flex}.go .btn{flex:1}.btn.out{background:none;color:var(--accent)}.offers{border:0;padding:0}.offer{display:grid;grid-template-columns:22px 1fr;gap:10px;padding:12px 0;border-top:1px solid var(--line)}.offer.one{display:block;padding-top:0;border:0;margin-bottom:18px}.offer input{width:18px;height:18px;margin:4px 0 0;accent-color:var(--accent)}.offer small,.sum small{display:block;font-weight:400}.sum table{width:100%;border-collapse:collapse;margin-bottom:18px}.sum th{text-align:left;font-weight:400}.sum td{text-align:right;vertical-align:top;font-variant-numeric:tabular-nums;white-space:nowrap}.sum th,.sum td{padding:8px 0;border-top:1px solid var(--line)}.sum tfoot :is(th,td){font-weight:700}.coupon span{display:flex;gap:8px}.card{margin-bottom:18px}.card iframe{display:block;width:100%;height:218px;border:0}.more{border:1px dashed var(--accent);border-radius:var(--corner);padding:16px;margin-bottom:18px}.more label.tick{margin:8px 0 0}.notice{border-left:4px solid var(--accent);padding:4px 0 4px 14px;margin:0 0 20px}.small{font-size:14px;margin-top:12px}`
+export const orderStyle = `form.order{background:var(--bg);border:1px solid var(--line);border-radius:var(--corner);padding:28px;max-width:560px}${fieldStyle}.away{position:absolute;left:-9999px}.go{display:flex}.go .btn{flex:1}.btn.out{background:none;color:var(--accent)}.offers{border:0;padding:0}.offer{display:grid;grid-template-columns:22px 1fr;gap:10px;padding:12px 0;border-top:1px solid var(--line)}.offer.one{display:block;padding-top:0;border:0;margin-bottom:18px}.offer input{width:18px;height:18px;margin:4px 0 0;accent-color:var(--accent)}.offer small,.sum small{display:block;font-weight:400}.sum table{width:100%;border-collapse:collapse;margin-bottom:18px}.sum th{text-align:left;font-weight:400}.sum td{text-align:right;vertical-align:top;font-variant-numeric:tabular-nums;white-space:nowrap}.sum th,.sum td{padding:8px 0;border-top:1px solid var(--line)}.sum tfoot :is(th,td){font-weight:700}.coupon span{display:flex;gap:8px}.coupon .btn{white-space:nowrap;padding:10px 18px}.small+.card{margin-top:18px}.card{margin-bottom:18px}.card iframe{display:block;width:100%;height:218px;border:0}.more{border:1px dashed var(--accent);border-radius:var(--corner);padding:16px;margin-bottom:18px}.more label.tick{margin:8px 0 0}.notice{border-left:4px solid var(--accent);padding:4px 0 4px 14px;margin:0 0 20px}.small{font-size:14px;margin-top:12px}`
 
 /** What was bought, and the ways to it. */
-export function purchaseHtml({ firstName, lines, ways, total, invoiceHref }: ShownPurchase): Html {
+export function purchaseHtml({ lines, ways, total, invoiceHref }: ShownPurchase): Html {
   return html`<ul class="bought">
       ${lines.map(({ title, paid }) => html`<li><b>${title}</b> <span>${paid}</span></li>`)}
     </ul>
     ${ways.length > 0 && html`<p>${ways.map(({ label, href }) => html`<a class="btn" href="${href}">${label}</a> `)}</p>`}
     <p class="small">
-      ${firstName !== '' && html`${firstName}, `}${total === '' ? 'all of it comes by email too.' : `you paid ${total}. All of it comes by email too.`}${
+      ${total === '' ? 'All of it comes by email too.' : `You paid ${total}. All of it comes by email too.`}${
         invoiceHref !== null && html` <a href="${invoiceHref}">Your invoice</a>`
       }
     </p>`

@@ -177,6 +177,26 @@ export const followupStarters: readonly FollowupStarter[] = [
     }),
   },
   {
+    id: 'left-checkout',
+    name: 'Left checkout',
+    words:
+      'Three emails to who left a cart: after an hour, a day and three days. Everything stops at the order.',
+    make: ({ email }) => ({
+      ...usual,
+      startsWhen: [{ kind: 'checkoutLeft' }],
+      // A later cart begins anew.
+      reentry: 'afterLeaving',
+      leavesWhen: atPurchase,
+      steps: [
+        send('at-once', email('you-left-something', 'Your order is still here')),
+        days('a-day', 1),
+        send('doubts', email('cart-doubts', 'What keeps you from it?')),
+        days('two-more', 2),
+        send('last', email('cart-last-word', 'The last word')),
+      ],
+    }),
+  },
+  {
     id: 'onboarding',
     name: 'Buyers’ first weeks',
     words: 'Helps who has bought to begin, asks how it goes, and asks for a few words.',

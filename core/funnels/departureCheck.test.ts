@@ -31,6 +31,7 @@ const page = (id: number, leads: Target[], rest: Partial<CheckedPage> = {}): Che
   ),
   course: null,
   forms: [],
+  afterOrder: [],
   followups: [],
   otherFunnels: [],
   ...rest,
@@ -54,6 +55,7 @@ const around: FunnelSurroundings = {
   waitsForFile: new Set(),
   fileIsMissing: false,
   postalAddress: '3 Mill Lane',
+  takes: 'live',
   faint: [],
   now,
 }
@@ -281,6 +283,26 @@ describe('the check of a funnel', () => {
     expect(saysOf([gives], { purpose: 'file', followups: [mails] })).toEqual([])
     const sends = form({ content: { ...simpleForm({}), actions: [{ does: 'sendFile', file: 8 }] } })
     expect(saysOf([gives], { purpose: 'file', forms: [sends] })).toEqual([])
+  })
+
+  it('follows a sale: to where a product is bought, and on to what comes after paying', () => {
+    const product: Target = { to: 'product', product: 5 }
+    const offers = [{ product: 5, price: null }]
+    const order = page(2, [], {
+      content: contentOf(
+        document(section([{ blocks: [block('orderForm', { offers, label: 'Pay' })] }])),
+        'Order',
+      ),
+      afterOrder: [next],
+    })
+    expect(says(at(page(1, [product])), at(order), at(page(3, [])))).toEqual([])
+    expect(says(at(page(1, [{ to: 'product', product: 6 }])), at(order), at(page(3, [])))).toEqual([
+      'Nobody gets to “Page 2”: no step before it, and no email, leads there',
+    ])
+    const tests = checkFunnel([at(order), at(page(3, []))], { ...around, takes: 'test' })
+    expect(tests.map(({ words }) => words)).toEqual([
+      'Buyers cannot pay with money yet: take payments under Results, Orders',
+    ])
   })
 
   it('finds what is wrong with the funnel as a whole', () => {

@@ -23,6 +23,8 @@ export interface CheckedPage {
   /** Lessons of one course lead to each other by themselves. */
   course: number | null
   forms: readonly CheckedForm[]
+  /** Where buyers go after paying, for each thing that its order forms sell. */
+  afterOrder: readonly Target[]
   /** Follow-ups that a form on it starts by itself, or that begin with it. */
   followups: readonly CheckedFollowup[]
   /** Other funnels through it. */
@@ -85,6 +87,8 @@ export interface FunnelSurroundings {
   fileIsMissing: boolean
   /** Marketing cannot go out without it. */
   postalAddress: string
+  /** Whether buyers pay with money. */
+  takes: 'test' | 'live'
   /** Pairs of the brand's colours that are hard to read, in words. */
   faint: readonly string[]
   now: number
@@ -101,6 +105,7 @@ const tracksOf = ({ page, other }: CheckedStation): CheckedPage[] =>
 const leadsFrom = (page: CheckedPage): Target[] =>
   [
     ...documentLinks(page.content.document).map(({ target }) => target),
+    ...page.afterOrder,
     ...page.forms.flatMap(({ content: { after, confirm } }) => [
       ...(after.then === 'message' ? [] : [after.target]),
       ...(confirm.when === 'never' ? [] : [confirm.next]),
@@ -110,7 +115,14 @@ const leadsFrom = (page: CheckedPage): Target[] =>
 const isSameCourse = (page: CheckedPage, other: CheckedPage | null | undefined): boolean =>
   page.course !== null && page.course === other?.course
 
+/** Can this be bought on the page? */
+const sells = ({ content }: CheckedPage, product: number): boolean =>
+  [...walk(content.document)].some(
+    ({ block }) => block.kind === 'orderForm' && block.offers.some((offer) => offer.product === product),
+  )
+
 const leadsTo = (target: Target, page: CheckedPage): boolean =>
+  (target.to === 'product' && sells(page, target.product)) ||
   (target.to === 'page' && target.page === page.id) ||
   (target.to === 'path' && target.path.split(/[?#]/)[0] === `/p/${page.path}`)
 
@@ -318,6 +330,8 @@ function findingsOfWhole(line: readonly CheckedStation[], around: FunnelSurround
   if (around.endsNowhere)
     say('error', 'It begins or ends at a moment, and nobody has said where visitors go before and after')
   const sends = line.flatMap(tracksOf).some(({ followups }) => followups.some((each) => each.sendsMarketing))
+  if (around.takes === 'test' && line.flatMap(tracksOf).some(({ afterOrder }) => afterOrder.length > 0))
+    say('advice', 'Buyers cannot pay with money yet: take payments under Results, Orders', '/results/orders')
   if (sends && !around.postalAddress.trim())
     say('error', 'Write your postal address: marketing cannot go out without it', '/outbox/sending')
   for (const words of around.faint)

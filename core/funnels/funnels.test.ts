@@ -28,7 +28,7 @@ describe('the stations of a funnel', () => {
   it('have a place for what comes with later parts: quizzes, junctions, and pages of every purpose', () => {
     const line = [page(1), { kind: 'quiz', id: 'q', quiz: 4 }, { kind: 'junction', id: 'j', junction: 2 }]
     expect(stations.safeParse(line).success).toBe(true)
-    for (const later of ['order', 'upsell', 'downsell', 'room', 'replay'] as const) {
+    for (const later of ['room', 'replay'] as const) {
       expect(purposes[later].later).toBe(true)
       expect(offeredPurposes).not.toContain(later)
     }

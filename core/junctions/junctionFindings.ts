@@ -16,6 +16,8 @@ export interface JunctionSurroundings extends Naming, Omit<Known, 'scorecards'> 
   liveForms: ReadonlySet<number>
   livePopUps: ReadonlySet<number>
   liveQuizzes: ReadonlySet<number>
+  /** Those that are on sale. */
+  products: ReadonlySet<number>
   files: ReadonlySet<number>
   /** Where each named link leads. */
   namedLinks: ReadonlyMap<number, Target>
@@ -64,6 +66,7 @@ function junctionBehind(target: Target, from: number, around: JunctionSurroundin
     case 'popUp':
     case 'quiz':
     case 'product':
+    case 'cart':
       return null
   }
 }
@@ -108,12 +111,13 @@ function faultOf(id: number, target: Target, around: JunctionSurroundings): stri
         ? 'It leads to a private address, which visitors cannot reach'
         : null
     case 'product':
-      return 'It leads to a product that is not there'
+      return around.products.has(target.product) ? null : 'It leads to a product that is not on sale'
     case 'nextStep':
       return around.nextOf.has(id)
         ? null
         : 'It leads to the next step of a funnel, and there is none behind it'
     case 'path':
+    case 'cart':
       return null
   }
 }

@@ -184,6 +184,8 @@ export function findingsOfDocument(document: BlockDocument, around: Surroundings
         return [advice(`“${label}” leads to a junction that is not live`, block)]
       if (target.to === 'quiz' && !around.liveQuizzes.has(target.quiz))
         return [advice(`“${label}” leads to a quiz that is not live`, block)]
+      if (target.to === 'product' && !around.products.has(target.product))
+        return [advice(`“${label}” leads to a product that is not on sale`, block)]
       if (target.to !== 'page' || around.livePages.has(target.page)) return []
       const name = around.pageNames[target.page]
       return [

@@ -40,9 +40,9 @@ export const purposes: Record<PagePurpose, PurposeTraits> = {
   lesson: { name: 'lesson', listed: false },
   warmUp: { name: 'warm-up page', listed: true },
   registration: { name: 'registration page', listed: true },
-  order: { name: 'order page', listed: false, later: true },
-  upsell: { name: 'one more offer', listed: false, later: true },
-  downsell: { name: 'smaller offer', listed: false, later: true },
+  order: { name: 'order page', listed: false },
+  upsell: { name: 'one more offer', listed: false },
+  downsell: { name: 'smaller offer', listed: false },
   room: { name: 'session room', listed: false, later: true },
   replay: { name: 'recording', listed: false, later: true },
   legal: { name: 'legal page', listed: true },
@@ -54,8 +54,8 @@ export const offeredPurposes = pagePurpose.options.filter((each) => !purposes[ea
 
 /** First parts of a path that the install itself answers to, also on a domain of the business. */
 const taken = new Set([
-  'api', 'app', 'assets', 'confirm', 'confirm-again', 'contact-card', 'embed', 'files', 'forms', 'go', 'healthz', 'j', 'l', 'media', 'p', 'pictures',
-  'preferences', 'preview', 'q', 'robots', 'seen', 'sitemap', 'unsubscribe',
+  'api', 'app', 'assets', 'cart', 'confirm', 'confirm-again', 'contact-card', 'embed', 'files', 'forms', 'gateway', 'go', 'healthz', 'j', 'l', 'media', 'order', 'p',
+  'pictures', 'preferences', 'preview', 'q', 'robots', 'seen', 'sitemap', 'unsubscribe',
 ]) // prettier-ignore
 
 /** The path of a page: lower case letters, digits and hyphens, with slashes between its parts. */

@@ -4,10 +4,16 @@ import { walk } from '../blocks/walk.ts'
 import { purposes, type PageContent, type PagePurpose } from './page.ts'
 import { capturePoints } from './startingPoints/capture.ts'
 import { deliveryPoints } from './startingPoints/delivery.ts'
+import { orderingPoints } from './startingPoints/ordering.ts'
 import { sellingPoints } from './startingPoints/selling.ts'
 import type { StartingPoint } from './startingPoints/startingPoint.ts'
 
-const all: readonly StartingPoint[] = [...capturePoints, ...deliveryPoints, ...sellingPoints]
+const all: readonly StartingPoint[] = [
+  ...capturePoints,
+  ...deliveryPoints,
+  ...sellingPoints,
+  ...orderingPoints,
+]
 
 /** Starting points for a purpose; those for any page follow. */
 export const startingPointsFor = (purpose: PagePurpose): StartingPoint[] => [

@@ -31,6 +31,18 @@ const told: readonly Told[] = [
       'paper-grain/at-the-bench',
     ],
   },
+  {
+    name: 'First Journal sale',
+    goal: 'sell',
+    labels: ['active'],
+    line: ['first-journal', 'first-journal/order', 'first-journal/thanks'],
+  },
+  {
+    name: 'Field Guide',
+    goal: 'sell',
+    labels: ['active'],
+    line: ['field-guide', 'field-guide/order', 'field-guide/thanks'],
+  },
   { name: 'Bindery letter', goal: 'list', labels: ['active'], line: ['letter', 'letter/confirmed'] },
   {
     name: 'Spring fair',

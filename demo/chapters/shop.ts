@@ -3,7 +3,8 @@ import type { Queries } from '../../server/database/connect.ts'
 import type { Person } from '../person.ts'
 import { createTag } from './create.ts'
 import type { Pictures } from './pictures.ts'
-import { makeProducts } from './products.ts'
+import { setTakes } from '../../server/commerce/orders.ts'
+import { makeProducts, type ProductKey } from './products.ts'
 
 const hour = 3_600_000
 const day = 24 * hour
@@ -12,6 +13,8 @@ const month = 30 * day
 export interface Shop {
   guide: number
   course: number
+  /** Everything that is sold, by its name in the story. */
+  products: Record<ProductKey, number>
   /** Until then the course costs less. */
   introductoryUntil: Instant
   /** Who has bought anything. */
@@ -31,8 +34,10 @@ export async function make(
     circleMember: await createTag(q, 'Circle member', 'Is in the Bindery Circle', at),
   }
   const introductoryUntil = at.getTime() + 45 * day
-  const { guide, course } = await makeProducts(q, { ...given, tags, introductoryUntil }, at)
-  return { guide, course, introductoryUntil, ...tags }
+  const products = await makeProducts(q, { ...given, tags, introductoryUntil }, at)
+  const { guide, course } = products
+  await setTakes(q, 'live')
+  return { guide, course, products, introductoryUntil, ...tags }
 }
 
 function buy(person: Person, { buyer }: Shop, product: number, amount: number, at: Instant): void {

@@ -14,6 +14,7 @@ const { block, text, section } = compose
 export interface SitePages {
   journal: number
   atelier: number
+  terms: number
 }
 
 const brandOf = (logo: number, legal: { privacy: number; imprint: number }): Brand => ({
@@ -97,7 +98,37 @@ async function createLegalPages(q: Queries, at: Date): Promise<{ privacy: number
   return { privacy, imprint }
 }
 
-const journalSections = ({ journal }: Pictures) => [
+const createTerms = (q: Queries, at: Date): Promise<number> =>
+  createPage(
+    q,
+    {
+      path: 'terms',
+      name: 'Terms',
+      purpose: 'legal',
+      title: 'Terms',
+      description: 'What holds when you buy from us.',
+      sections: [
+        section(
+          [
+            {
+              blocks: [
+                block('heading', { level: 1, words: 'Terms' }),
+                text(
+                  'Prices are in euros, with the VAT of your country in them.',
+                  'Courses and files are yours as soon as they are paid. What is posted leaves us within three days.',
+                  'If something is not for you, write to us within 30 days: you get your money back.',
+                ),
+              ],
+            },
+          ],
+          narrow,
+        ),
+      ],
+    },
+    at,
+  )
+
+const journalSections = ({ journal }: Pictures, course: number) => [
   section([
     {
       share: 5,
@@ -125,7 +156,8 @@ const journalSections = ({ journal }: Pictures) => [
             name: 'The whole course',
             price: '€79',
             points: ['All six lessons, for as long as you like', 'Patterns and list of tools'],
-            label: 'Opens soon',
+            label: 'Begin now',
+            target: { to: 'product', product: course },
             note: 'Prices with VAT.',
           }),
         ],
@@ -136,7 +168,8 @@ const journalSections = ({ journal }: Pictures) => [
             name: 'In three parts',
             price: '3 × €29',
             points: ['The same course', 'One part a month'],
-            label: 'Opens soon',
+            label: 'Begin in parts',
+            target: { to: 'product', product: course },
             note: 'Prices with VAT.',
           }),
         ],
@@ -186,8 +219,13 @@ const atelierSections = ({ atelier }: Pictures, form: number) => [
 ]
 
 /** The brand, the legal pages, the sales page, and a waiting page that is not finished. */
-export async function make(q: Queries, pictures: Pictures, at: Date): Promise<SitePages> {
+export async function make(
+  q: Queries,
+  { pictures, course }: { pictures: Pictures; course: number },
+  at: Date,
+): Promise<SitePages> {
   const legal = await createLegalPages(q, at)
+  const terms = await createTerms(q, at)
   await setBrand(q, brandOf(pictures.logo, legal))
   await setSiteSettings(
     q,
@@ -207,6 +245,7 @@ export async function make(q: Queries, pictures: Pictures, at: Date): Promise<Si
     at,
   )
   return {
+    terms,
     journal: await createPage(
       q,
       {
@@ -215,7 +254,7 @@ export async function make(q: Queries, pictures: Pictures, at: Date): Promise<Si
         purpose: 'sales',
         title: 'Bind your first journal',
         description: 'Six evenings, one sewn and covered journal that opens flat.',
-        sections: journalSections(pictures),
+        sections: journalSections(pictures, course),
       },
       at,
     ),

@@ -3,6 +3,7 @@ import type { MergeFieldChoice } from '../../contract/sharedDetails.ts'
 import { fieldKey, type MergeFormat } from '../../core/blocks/mergeText.ts'
 import {
   builtInNames,
+  cartName,
   formatMerged,
   mergeNameOfJunction,
   readerValues,
@@ -11,6 +12,7 @@ import {
 } from '../../core/blocks/mergeValues.ts'
 import { detailContent, type DetailContent, type SharedDetail } from '../../core/blocks/sharedDetail.ts'
 import { firstInstantOf } from '../../core/followups/waiting.ts'
+import { cartWords } from '../commerce/openCarts.ts'
 import type { Queries } from '../database/connect.ts'
 import { notFound } from '../http/problems.ts'
 
@@ -57,7 +59,8 @@ export async function loadMergedPerson(q: Queries, id: number): Promise<MergedPe
     [id],
   )
   if (!found) throw notFound('This person')
-  return found
+  const cart = (await cartWords(q, [id])).get(id)
+  return { ...found, ...(cart !== undefined && { cart }) }
 }
 
 const formatsOf = (kind: 'text' | 'number' | 'date' | 'moment'): MergeFormat[] => {
@@ -98,6 +101,7 @@ export async function listMergeFields(q: Queries, person: number | null): Promis
     choice(builtInNames.firstName, 'person', ['name']),
     choice(builtInNames.lastName, 'person', ['name']),
     choice(builtInNames.address, 'person', []),
+    choice(cartName, 'person', []),
     ...fields.own
       .filter(({ id }) => !archived.has(id))
       .map(({ name, kind }) =>

@@ -22,12 +22,15 @@ interface Refundable {
 }
 
 /** Payments of an order from which something can be given back, the latest first; locked. */
-const refundable = (q: Queries, order: number): Promise<Refundable[]> =>
-  q.rows<Refundable>(
+async function refundable(q: Queries, order: number): Promise<Refundable[]> {
+  // Locked by a statement of its own: the sums of the next one then see what others have asked for meanwhile.
+  await q.rows('select id from payment where order_id = $1 order by id for update', [order])
+  return q.rows<Refundable>(
     `select id, total - (select coalesce(sum(amount), 0) from refund where payment_id = payment.id and state <> 'failed')::bigint "left"
-     from payment where order_id = $1 and state = 'paid' and charge is not null order by n desc for update`,
+     from payment where order_id = $1 and state = 'paid' and charge is not null order by n desc`,
     [order],
   )
+}
 
 /**
  * Asks for a refund: the gateway gives it back by a job. It comes from the latest payments first.

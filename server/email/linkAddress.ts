@@ -1,6 +1,7 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import { downloadUrl } from '../capture/downloads.ts'
+import { loadOrderPages } from '../commerce/publishedProducts.ts'
 import { namedLink } from './namedLink.ts'
 import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
@@ -10,7 +11,7 @@ import type { Platform } from '../platform.ts'
 export const markedAddress = (platform: Platform, path: string, contact: number | null): string => {
   // Who follows a link of our email to a page of ours is known there, and nowhere else.
   const mark =
-    contact !== null && /^\/[pjq]\//.test(path) && !path.includes('?')
+    contact !== null && /^\/(?:[pjq]\/|cart$)/.test(path) && !path.includes('?')
       ? `?me=${readerMark(platform, contact)}`
       : ''
   return `${platform.settings.publicUrl}${path}${mark}`
@@ -54,10 +55,15 @@ export async function linkAddress(
       // One that led to another could lead around in a circle: none does.
       return link && link.target.to !== 'link' ? linkAddress(platform, q, link.target, contact, sentAt) : null
     }
+    case 'cart':
+      return markedAddress(platform, '/cart', contact)
+    case 'product': {
+      const page = (await loadOrderPages(q)).get(target.product)
+      return page === undefined ? null : linkAddress(platform, q, { to: 'page', page }, contact, sentAt)
+    }
     case 'nowhere':
     case 'nextStep':
     case 'popUp':
-    case 'product':
       return null
   }
 }

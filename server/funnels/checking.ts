@@ -1,3 +1,4 @@
+import type { Target } from '../../core/blocks/target.ts'
 import { documentLinks, walk } from '../../core/blocks/walk.ts'
 import {
   checkFunnel,
@@ -22,7 +23,7 @@ import { findingsOfFollowups } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
 import { checkJunction } from '../junctions/junctionDrafts.ts'
 import { checkQuiz } from '../quizzes/quizDrafts.ts'
-import { loadSite } from '../pages/site.ts'
+import { loadSite, type Site } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
 import { waitingIn } from './fileSlots.ts'
@@ -105,6 +106,17 @@ const ofForm = (
     part: `/library/forms/${id}`,
   }))
 
+/** Where buyers go after paying, for each thing that the order forms of a page sell. */
+const afterOrder = ({ products }: Site, { document }: PageContent): Target[] =>
+  [...walk(document)].flatMap(({ block }) =>
+    block.kind === 'orderForm'
+      ? block.offers.map(({ product }): Target => {
+          const after = products.get(product ?? 0)?.content.after
+          return after && after.to !== 'nowhere' ? after : { to: 'nextStep' }
+        })
+      : [],
+  )
+
 /** Everything that a funnel's check finds, errors first, whatever was accepted of it. */
 async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFinding[]> {
   const { id, line, settings, followups, fileSlots } = funnel
@@ -170,6 +182,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
         otherFunnels: others,
         findings: findingsOf(row.content, row.purpose, around),
         forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
+        afterOrder: afterOrder(site, row.content),
         followups: (hanging.pages.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
           ...each,
           leads: sent.flatMap((email) =>
@@ -214,6 +227,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     waitsForFile: waits,
     fileIsMissing: waitingIn(fileSlots, rows, emails).length > 0,
     postalAddress: site.business.postalAddress,
+    takes: site.selling.takes,
     faint: around.faint,
     now: at.getTime(),
   })

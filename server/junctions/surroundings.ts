@@ -47,6 +47,7 @@ export async function loadJunctionSurroundings(
     liveForms: new Set(site.forms.keys()),
     livePopUps: new Set(site.popUps.map(({ id }) => id)),
     liveQuizzes: new Set(site.quizzes.keys()),
+    products: new Set(site.products.keys()),
     files: await idsOf(q, 'file'),
     namedLinks: site.namedLinks,
     junctions: new Map(

@@ -27,6 +27,8 @@ export async function targetWords(q: Queries, target: Target): Promise<string> {
       return named(q, 'named_link', 'named link', target.link)
     case 'product':
       return named(q, 'product', 'product', target.product)
+    case 'cart':
+      return 'their cart'
     case 'web':
       return target.url
     case 'path':

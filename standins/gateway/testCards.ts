@@ -40,10 +40,12 @@ export const failureOf: Readonly<Record<CardBehaviour, CardFailure | null>> = {
 
 /** The check digit of card numbers (ISO/IEC 7812-1, annex B). */
 export function hasCheckDigit(digits: string): boolean {
-  const sum = Array.from(digits).reverse().reduce((all, digit, i) => {
-    const doubled = Number(digit) * (i % 2 === 0 ? 1 : 2)
-    return all + (doubled > 9 ? doubled - 9 : doubled)
-  }, 0)
+  const sum = Array.from(digits)
+    .reverse()
+    .reduce((all, digit, i) => {
+      const doubled = Number(digit) * (i % 2 === 0 ? 1 : 2)
+      return all + (doubled > 9 ? doubled - 9 : doubled)
+    }, 0)
   return /^\d{12,19}$/.test(digits) && sum % 10 === 0
 }
 

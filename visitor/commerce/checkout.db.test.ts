@@ -85,7 +85,7 @@ describe('a product', () => {
     const rest = await restOf('sample', 'free@postbox.test')
     expect([rest.card, rest.markup.includes('Get it')]).toEqual([null, true])
     const got = await shop.follow(await shop.leads(rest, 'pay'))
-    expect(got.text).toContain('all of it comes by email too')
+    expect(got.text).toContain('All of it comes by email too')
     const order = await shop.orderOf('free@postbox.test')
     expect([order.total, order.invoices]).toEqual([0, []])
   })

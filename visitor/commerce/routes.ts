@@ -1,13 +1,15 @@
 import { Router, type Request, type Response } from 'express'
 import { html } from '../../core/html.ts'
 import { purchaseHtml } from '../../core/commerce/orderHtml.ts'
+import { cartLink } from '../../server/commerce/carts.ts'
+import { openCartOf } from '../../server/commerce/openCarts.ts'
 import { invoicesOf } from '../../server/commerce/invoices.ts'
 import { gatewayOf } from '../../server/commerce/gateway.ts'
 import { orderToken, readOrder } from '../../server/commerce/orderLinks.ts'
 import { orderStatus, paidOrder, type OrderStatus, type PaidOrder } from '../../server/commerce/paidOrders.ts'
 import { cartAgain, keyOf, settle } from '../../server/commerce/taking.ts'
 import { notFound } from '../../server/http/problems.ts'
-import { contactOfMark, formMark, loadReader, type Reader } from '../../server/pages/readers.ts'
+import { contactOfMark, formMark, isOwnMark, loadReader, type Reader } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
 import { getBusiness } from '../../server/workspace/business.ts'
 import { hrefForSender } from '../capture/afterForm.ts'
@@ -154,6 +156,25 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
         'The card service takes longer than usual. This page looks again by itself: please do not pay a second time. You can also close it: your order comes by email.',
       )
     }
+  })
+
+  // Back to what somebody left, by the link of their own mail: the cart comes with them to any device.
+  routes.get('/cart', limits.source, async (request, response) => {
+    const { mark } = markOf(request)
+    const contact = isOwnMark(platform, mark) ? await contactOfMark(platform, mark) : null
+    const found = contact === null ? null : await openCartOf(q, contact)
+    const page = found && (await published.site()).pages.get(found.page)
+    if (!found || !page?.live) {
+      sendNotice(
+        response,
+        404,
+        'Your cart is empty',
+        'What was in it was bought, or is no longer kept. If you came by a link of an email, it may be old.',
+      )
+      return
+    }
+    const values = new URLSearchParams({ cart: cartLink(platform, found.cart).token, me: mark ?? '' })
+    response.redirect(302, `${baseOf(response)}${page.path}?${values.toString()}`)
   })
 
   const invoiceOf = async (request: Request) => {

@@ -82,6 +82,7 @@ function addressesBehind(site: Site, target: Target, here: Here | null, seen = n
     case 'popUp':
     case 'quiz':
     case 'product':
+    case 'cart':
       return []
   }
 }
@@ -132,6 +133,8 @@ export function hrefFor(
         const page = site.orderPages.get(target.product)
         return page === undefined ? null : hrefOf({ to: 'page', page })
       }
+      case 'cart':
+        return `/cart${view.mark === null ? '' : `?me=${view.mark}`}`
       case 'nowhere':
         return null
     }

@@ -36,6 +36,7 @@ function hrefOf(site: SiteView, target: Target): string | null {
     case 'junction':
     case 'quiz':
     case 'product':
+    case 'cart':
       return '#'
     case 'nowhere':
       return null

@@ -24,7 +24,9 @@ export function targetWords(site: SiteView, target: Target): string {
     case 'link':
       return nameIn(site.namedLinks, target.link, 'link')
     case 'product':
-      return 'a product'
+      return nameIn(site.products, target.product, 'product')
+    case 'cart':
+      return 'their cart'
     case 'web':
       return target.url.replace(/^https?:\/\//, '')
     case 'path':

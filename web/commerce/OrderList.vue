@@ -160,6 +160,7 @@ async function change(): Promise<void> {
 }
 
 .takings {
+  margin-bottom: 16px;
   display: flex;
   align-items: center;
   gap: 16px;
@@ -175,7 +176,7 @@ async function change(): Promise<void> {
 }
 
 .rows {
-  max-height: calc(100vh - 250px);
+  max-height: calc(100vh - 300px);
 }
 
 .why {

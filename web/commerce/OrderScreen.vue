@@ -78,43 +78,82 @@ async function resend(): Promise<void> {
     </div>
     <ProblemNote :problem="problem ?? refused" />
     <div v-if="order" class="parts">
-      <section class="panel" aria-labelledby="bought">
-        <h2 id="bought">What was bought</h2>
-        <v-table>
-          <thead>
-            <tr>
-              <th scope="col">Product</th>
-              <th scope="col">Price</th>
-              <th scope="col" class="number">Tax</th>
-              <th scope="col" class="number">Paid</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="(line, n) in order.lines" :key="n">
-              <td>
-                <router-link :to="`/library/products/${line.product}`">{{ line.title }}</router-link>
-                <small v-if="kinds[line.kind]" class="soft"> {{ kinds[line.kind] }}</small>
-              </td>
-              <td>{{ line.words }}</td>
-              <td class="figures">{{ line.rate / 100 }} %</td>
-              <td class="figures">{{ money(line.total) }}</td>
-            </tr>
-            <tr v-if="order.off">
-              <td>Coupon {{ order.coupon }}</td>
-              <td />
-              <td />
-              <td class="figures">−{{ money(order.off) }} in it</td>
-            </tr>
-          </tbody>
-          <tfoot>
-            <tr>
-              <th scope="row" colspan="2">Total</th>
-              <td class="figures">{{ money(order.tax) }}</td>
-              <td class="figures total">{{ money(order.total) }}</td>
-            </tr>
-          </tfoot>
-        </v-table>
-      </section>
+      <div class="column">
+        <section class="panel" aria-labelledby="bought">
+          <h2 id="bought">What was bought</h2>
+          <v-table>
+            <thead>
+              <tr>
+                <th scope="col">Product</th>
+                <th scope="col">Price</th>
+                <th scope="col" class="number">Tax</th>
+                <th scope="col" class="number">Paid</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="(line, n) in order.lines" :key="n">
+                <td>
+                  <router-link :to="`/library/products/${line.product}`">{{ line.title }}</router-link>
+                  <small v-if="kinds[line.kind]" class="soft"> {{ kinds[line.kind] }}</small>
+                </td>
+                <td>{{ line.words }}</td>
+                <td class="figures">{{ line.rate / 100 }} %</td>
+                <td class="figures">{{ money(line.total) }}</td>
+              </tr>
+              <tr v-if="order.off">
+                <td>Coupon {{ order.coupon }}</td>
+                <td />
+                <td />
+                <td class="figures">−{{ money(order.off) }} in it</td>
+              </tr>
+            </tbody>
+            <tfoot>
+              <tr>
+                <th scope="row" colspan="2">Total</th>
+                <td class="figures">{{ money(order.tax) }}</td>
+                <td class="figures total">{{ money(order.total) }}</td>
+              </tr>
+            </tfoot>
+          </v-table>
+        </section>
+        <section class="panel" aria-labelledby="money">
+          <h2 id="money">Money</h2>
+          <ul class="events">
+            <li v-for="payment in order.payments" :key="`p${payment.id}`">
+              <span class="figures">{{ when(payment.paidAt ?? payment.dueAt) }}</span>
+              <span
+                >{{
+                  order.payments.length > 1
+                    ? `Payment ${payment.n + 1} of ${order.payments.length}`
+                    : 'Payment'
+                }}
+                <span class="soft">{{ paymentStates[payment.state] }}</span></span
+              >
+              <span class="figures">{{ money(payment.total) }}</span>
+            </li>
+            <li v-for="refund in order.refunds" :key="`r${refund.id}`">
+              <span class="figures">{{ when(refund.askedAt) }}</span>
+              <span
+                >Refund by {{ refund.askedBy }}
+                <span class="soft">{{ refundStates[refund.state] }}</span><template v-if="refund.reason"
+                  >: {{ refund.reason }}</template
+                ></span
+              >
+              <span class="figures">−{{ money(refund.amount) }}</span>
+            </li>
+          </ul>
+          <p v-if="order.invoices.length" class="invoices">
+            <a
+              v-for="each in order.invoices"
+              :key="each.number"
+              :href="`${order.publicPath}/invoice/${each.number}`"
+              target="_blank"
+              rel="noopener"
+              >{{ each.kind === 'invoice' ? 'Invoice' : 'Credit note' }} {{ each.number }}</a
+            >
+          </p>
+        </section>
+      </div>
       <section class="panel" aria-labelledby="who">
         <h2 id="who">Who</h2>
         <dl>
@@ -149,41 +188,6 @@ async function resend(): Promise<void> {
           </template>
         </dl>
       </section>
-      <section class="panel" aria-labelledby="money">
-        <h2 id="money">Money</h2>
-        <ul class="events">
-          <li v-for="payment in order.payments" :key="`p${payment.id}`">
-            <span class="figures">{{ when(payment.paidAt ?? payment.dueAt) }}</span>
-            <span
-              >{{
-                order.payments.length > 1 ? `Payment ${payment.n + 1} of ${order.payments.length}` : 'Payment'
-              }}
-              <span class="soft">{{ paymentStates[payment.state] }}</span></span
-            >
-            <span class="figures">{{ money(payment.total) }}</span>
-          </li>
-          <li v-for="refund in order.refunds" :key="`r${refund.id}`">
-            <span class="figures">{{ when(refund.askedAt) }}</span>
-            <span
-              >Refund by {{ refund.askedBy }}
-              <span class="soft">{{ refundStates[refund.state] }}</span><template v-if="refund.reason"
-                >: {{ refund.reason }}</template
-              ></span
-            >
-            <span class="figures">−{{ money(refund.amount) }}</span>
-          </li>
-        </ul>
-        <p v-if="order.invoices.length" class="invoices">
-          <a
-            v-for="each in order.invoices"
-            :key="each.number"
-            :href="`${order.publicPath}/invoice/${each.number}`"
-            target="_blank"
-            rel="noopener"
-            >{{ each.kind === 'invoice' ? 'Invoice' : 'Credit note' }} {{ each.number }}</a
-          >
-        </p>
-      </section>
     </div>
     <RefundDialog v-if="order && refunding" v-model="refunding" :order="order" />
   </div>
@@ -201,7 +205,7 @@ dl {
   display: grid;
   grid-template-columns: auto 1fr;
   gap: 6px 16px;
-  padding: 0 16px 16px;
+  padding: 12px 16px 16px;
   margin: 0;
 }
 
@@ -226,10 +230,18 @@ dd {
 
 .events li {
   display: grid;
-  grid-template-columns: 130px 1fr auto;
+  grid-template-columns: 170px 1fr auto;
   gap: 16px;
   padding: 8px 0;
+}
+
+.events li + li {
   border-top: 1px solid var(--rule);
+}
+
+.column {
+  display: grid;
+  gap: 16px;
 }
 
 .invoices {

@@ -55,7 +55,7 @@ export const countdown = blockKind(
   },
 )
 
-/** What something costs. It sells nothing yet. */
+/** What something costs, and where it is bought. */
 export const priceCard = blockKind(
   'priceCard',
   {
@@ -63,6 +63,7 @@ export const priceCard = blockKind(
     price: z.string().max(60),
     points: z.array(line).max(20),
     label: z.string().max(80),
+    target: target.default(nowhere),
     note: line.default(''),
   },
   () => ({ name: '', price: '', points: [''], label: '' }),
@@ -71,6 +72,7 @@ export const priceCard = blockKind(
     alsoFoundBy: 'offer buy product',
     describe: ({ name, price }) => ['price', name, price].filter(Boolean).join(': '),
     text: ({ name, price, points, label, note }) => [name, price, ...points, label, note],
+    links: ({ name, label, target: to }) => [{ part: 'card', label: name || label, target: to }],
   },
 )
 

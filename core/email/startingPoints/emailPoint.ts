@@ -23,4 +23,5 @@ export const toWrite = ({ text }: Composer, guidance: string): Block => ({ ...te
 export const toChoose = ({ block }: Composer, guidance: string): Block => block('button', { guidance })
 
 export const asked = 'You get this because you asked for it.'
+export const began = 'You get this because you began an order with us.'
 export const agreed = 'You get this because you agreed to hear from us.'

@@ -1,4 +1,4 @@
-import { agreed, asked, greeting, toChoose, toWrite, type EmailPoint } from './emailPoint.ts'
+import { agreed, began, greeting, toChoose, toWrite, type EmailPoint } from './emailPoint.ts'
 
 /** Emails that invite, remind and offer; and the letter that keeps people. */
 export const offers: EmailPoint[] = [
@@ -36,14 +36,43 @@ export const offers: EmailPoint[] = [
     id: 'you-left-something',
     name: 'You left something',
     words: 'An hour after somebody left the checkout. Forty words, and no discount yet.',
-    subject: '',
+    subject: 'Your order is still here',
     purpose: 'transactional',
-    why: asked,
+    why: began,
     blocks: (compose) => [
       compose.text(greeting),
-      toWrite(compose, 'What they had chosen, and that it is still there. One sentence.'),
-      toChoose(compose, 'Leads back to where they were.'),
-      toWrite(compose, 'What usually stops people, and the answer. Two sentences.'),
+      compose.text("You were about to order: {what is in the cart or 'something of ours'}."),
+      toWrite(compose, 'That nothing is lost, and how to ask when something did not work. Two sentences.'),
+      compose.block('button', { label: 'Go on where you left', target: { to: 'cart' } }),
+    ],
+  },
+  {
+    id: 'cart-doubts',
+    name: 'What keeps you from it?',
+    words: 'A day after somebody left the checkout: the doubt that most people have, and the answer.',
+    subject: '',
+    purpose: 'transactional',
+    why: began,
+    blocks: (compose) => [
+      compose.text(greeting),
+      toWrite(
+        compose,
+        'The doubt that you hear most often, in their words, and what you answer. Sixty words.',
+      ),
+      compose.block('button', { label: 'Back to your order', target: { to: 'cart' } }),
+    ],
+  },
+  {
+    id: 'cart-last-word',
+    name: 'The last word about a cart',
+    words: 'Three days after somebody left the checkout, and then no more. A coupon only if you mean it.',
+    subject: '',
+    purpose: 'transactional',
+    why: began,
+    blocks: (compose) => [
+      compose.text(greeting),
+      toWrite(compose, 'That this is the last email about it. Perhaps a coupon, with its last day.'),
+      compose.block('button', { label: 'Finish your order', target: { to: 'cart' } }),
     ],
   },
   {

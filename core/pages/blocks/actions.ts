@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon'
 import type { Block } from '../../blocks/block.ts'
+import type { Target } from '../../blocks/target.ts'
 import { Html, html } from '../../html.ts'
 import { formHtml, formStyle } from '../../capture/formHtml.ts'
 import type { ShownForm } from '../../capture/shownForm.ts'
@@ -72,8 +73,16 @@ export const countdown: PageBlock<Block<'countdown'>> = {
   needs: ({ until }) => (until === null ? {} : { script: true }),
 }
 
+/** The button of a price card: as long as it leads nowhere it cannot be pressed. */
+function priceButton(label: string, target: Target, context: PageContext): Html {
+  const edited = editable(context, 'label')
+  return context.hrefOf(target) === null
+    ? html`<p><span class="btn off" aria-disabled="true" role="link" ${edited}>${label}</span></p>`
+    : html`<p>${linked(context, target, html`${label}`, { className: 'btn', edited })}</p>`
+}
+
 export const priceCard: PageBlock<Block<'priceCard'>> = {
-  html: ({ name, price, points, label, note }, context) =>
+  html: ({ name, price, points, label, target, note }, context) =>
     html`<div class="card">
       <p class="name" ${editable(context, 'name')}>${lineOf(name, context)}</p>
       <p class="price" ${editable(context, 'price')}>${price}</p>
@@ -82,7 +91,7 @@ export const priceCard: PageBlock<Block<'priceCard'>> = {
           (point, i) => html`<li${editable(context, `points.${i}`)}>${lineOf(point, context)}</li>`,
         )}
       </ul>
-      ${(label || context.editing) && html`<p><span class="btn off" aria-disabled="true" role="link" ${editable(context, 'label')}>${label}</span></p>`}${
+      ${(label || context.editing) && priceButton(label, target, context)}${
         (note || context.editing) && html`<p class="small" ${editable(context, 'note')}>${note}</p>`
       }
     </div>`,

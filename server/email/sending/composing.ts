@@ -17,6 +17,10 @@ import {
   type EmailToPrepare,
   type PreparedEmail,
 } from '../mime/preparedEmail.ts'
+import { fieldKey } from '../../../core/blocks/mergeText.ts'
+import { cartName } from '../../../core/blocks/mergeValues.ts'
+import { templateName } from '../../../core/email/emailTemplate.ts'
+import { cartWords } from '../../commerce/openCarts.ts'
 import { envelopeAddress, type Mailbox } from '../mime/headers.ts'
 import { clickUrl, openUrl, uncounted, unsubscribeUrl } from '../messageAddresses.ts'
 import type { Platform } from '../../platform.ts'
@@ -110,6 +114,14 @@ export async function openComposer(
   const ofVariants = messages.some(({ subject }) => subject?.includes('{'))
   const mergeFields = names || ofVariants ? await loadMergeFields(q) : noMergeFields
   const usual: Mailbox = { name: business.sender.name, address: business.sender.address }
+  const namesCart = found.some(({ subject, html, text }) =>
+    [subject, html ?? '', text].some((each) => each.includes(templateName(fieldKey(cartName)))),
+  )
+  const carts = namesCart ? await cartWords(q, [...new Set(messages.map(({ contact }) => contact.id))]) : null
+  const cartOf = (contact: number): { cart?: string } => {
+    const cart = carts?.get(contact)
+    return cart === undefined ? {} : { cart }
+  }
   // Whether a template has changed is asked once a batch.
   const ready = new Map<string, PreparedEmail>()
   const readyFor = (version: SendableVersion, message: ClaimedMessage): PreparedEmail => {
@@ -135,7 +147,11 @@ export async function openComposer(
         business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
         ...templateFields(
           mergeFields,
-          { builtIn: contact.zone === null ? {} : { zone: contact.zone }, own: contact.fields },
+          {
+            builtIn: contact.zone === null ? {} : { zone: contact.zone },
+            own: contact.fields,
+            ...cartOf(contact.id),
+          },
           (path) => markedAddress(platform, path, contact.id),
         ),
         base_url: settings.publicUrl,

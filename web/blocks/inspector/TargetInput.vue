@@ -26,6 +26,7 @@ const all: { title: string; value: TargetKind }[] = [
   { title: 'A quiz', value: 'quiz' },
   { title: 'A junction', value: 'junction' },
   { title: 'A product, where it is sold', value: 'product' },
+  { title: 'Their cart, as they left it', value: 'cart' },
 ]
 const kinds = computed(() =>
   all.filter(({ value }) => value === 'nowhere' || (props.only?.includes(value) ?? true)),
@@ -47,7 +48,7 @@ function chooseKind(next: TargetKind): void {
   kind.value = next
   fault.value = ''
   typed.value = ''
-  if (next === 'nowhere' || next === 'nextStep') target.value = { to: next }
+  if (next === 'nowhere' || next === 'nextStep' || next === 'cart') target.value = { to: next }
 }
 
 function type(text: string): void {

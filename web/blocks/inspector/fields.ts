@@ -250,8 +250,9 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     { path: 'name', label: 'Name', as: 'line' },
     { path: 'price', label: 'Price', as: 'line' },
     { path: 'points', label: 'Points', as: 'lines', one: 'point' },
-    { path: 'label', label: 'Button', as: 'line', hint: 'It sells nothing yet.' },
+    { path: 'label', label: 'Button', as: 'line' },
     { path: 'note', label: 'Note', as: 'line' },
+    { path: 'target', label: 'Button leads to', as: 'target' },
   ],
   lessonCard: [
     { path: 'page', label: 'Lesson', as: 'thing', thing: 'page' },

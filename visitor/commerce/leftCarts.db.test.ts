@@ -1,0 +1,103 @@
+import { beforeAll, describe, expect, it } from 'vitest'
+import { noteLeftCarts } from '../../server/commerce/leftCarts.ts'
+import { readerMark } from '../../server/pages/readers.ts'
+import { lookAt } from '../../testing/publishing.ts'
+import { typeCard, useShop } from '../../testing/shop.ts'
+import { useInstall } from '../../testing/useInstall.ts'
+
+const on = useInstall()
+const shop = useShop(on)
+const hour = 3_600_000
+
+const leave = async (address: string): Promise<string> =>
+  shop.leads(await shop.get('/p/left'), 'on', { firstName: 'Ada', address })
+const contactOf = async (address: string): Promise<number> =>
+  (await on.q.row<{ id: number }>('select id from contact where address_key = $1', [address]))?.id ?? 0
+const noted = async (address: string): Promise<number> =>
+  (
+    await on.q.rows(`select from activity where kind = 'checkoutLeft' and contact_id = $1`, [
+      await contactOf(address),
+    ])
+  ).length
+async function pass(hours: number): Promise<void> {
+  on.install.clock.move(hours * hour)
+  await noteLeftCarts(on.install.platform)
+}
+
+describe('a cart that is left', () => {
+  beforeAll(async () => {
+    await shop.orderPage('left', [await shop.sell('Left behind')])
+  })
+
+  it('is noted after an hour, once, with what is in it', async () => {
+    await leave('leaves@postbox.test')
+    await pass(0.9)
+    expect(await noted('leaves@postbox.test')).toBe(0)
+    await pass(0.2)
+    await pass(1)
+    expect(await noted('leaves@postbox.test')).toBe(1)
+    const row = await on.q.row<{ details: object }>(
+      `select details from activity where kind = 'checkoutLeft' and contact_id = $1`,
+      [await contactOf('leaves@postbox.test')],
+    )
+    expect(row?.details).toEqual({ cart: expect.any(Number), product: expect.any(Number) })
+  })
+
+  it('is nobody’s once it was bought', async () => {
+    const rest = await shop.get(await leave('buys@postbox.test'))
+    await typeCard(rest.card ?? '', 'approved')
+    await shop.follow(await shop.leads(rest, 'pay'))
+    await shop.orderOf('buys@postbox.test')
+    await pass(2)
+    expect(await noted('buys@postbox.test')).toBe(0)
+  })
+
+  it('comes back on any device by a link of their own mail, and by nobody else’s', async () => {
+    await leave('device@postbox.test')
+    const mark = readerMark(on.install.platform, await contactOf('device@postbox.test'))
+    const back = await lookAt(`${on.install.url}/cart?me=${mark}`)
+    const to = back.headers.get('location') ?? ''
+    expect(to).toMatch(/^\/p\/left\?cart=/)
+    const form = await shop.get(to)
+    expect([form.markup.includes('For device@postbox.test'), form.card !== null]).toEqual([true, true])
+    await typeCard(form.card ?? '', 'approved')
+    await shop.follow(await shop.leads(form, 'pay'))
+    await shop.orderOf('device@postbox.test')
+    const gone = await lookAt(`${on.install.url}/cart?me=${mark}`)
+    expect([gone.status, (await gone.text()).includes('Your cart is empty')]).toEqual([404, true])
+    for (const query of ['', '?me=forged', '?me='])
+      expect((await lookAt(`${on.install.url}/cart${query}`)).status).toBe(404)
+  })
+
+  it('tells of somebody known only while they want our mail, and at most once a day', async () => {
+    await on.add('never-asked@postbox.test')
+    await leave('never-asked@postbox.test')
+    const reader = await on.add('reader@postbox.test')
+    await on.q.rows(`update contact set marketing_state = 'subscribed' where id = $1`, [reader])
+    for (let n = 0; n < 3; n += 1) await leave('reader@postbox.test')
+    await pass(2)
+    expect([await noted('never-asked@postbox.test'), await noted('reader@postbox.test')]).toEqual([0, 3])
+    await leave('reader@postbox.test')
+    await pass(2)
+    expect(await noted('reader@postbox.test')).toBe(3)
+    await pass(24)
+    await leave('reader@postbox.test')
+    await pass(2)
+    expect(await noted('reader@postbox.test')).toBe(4)
+  })
+
+  it('runs on the clock of somebody made up', async () => {
+    const ada = await on.add('ada@rehearsal.test')
+    await on.q.rows('update contact set rehearsal = true where id = $1', [ada])
+    const mark = readerMark(on.install.platform, ada)
+    await shop.leads(await shop.get(`/p/left?me=${mark}`), 'on', {
+      firstName: 'Ada',
+      address: 'ada@rehearsal.test',
+    })
+    await noteLeftCarts(on.install.platform)
+    expect(await noted('ada@rehearsal.test')).toBe(0)
+    await on.q.rows('update contact set clock_ahead = $2 where id = $1', [ada, 2 * hour])
+    await noteLeftCarts(on.install.platform)
+    expect(await noted('ada@rehearsal.test')).toBe(1)
+  })
+})
