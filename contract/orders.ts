@@ -57,6 +57,11 @@ export const orderView = orderRow.extend({
   net: amount,
   tax: amount,
   paidAt: moment.nullable(),
+  /** A subscription goes on until it has ended. */
+  renews: z.boolean(),
+  endedAt: moment.nullable(),
+  endedBy: z.string().nullable(),
+  disputedAt: moment.nullable(),
   page: z.object({ id, name: z.string() }).nullable(),
   lines: z.array(
     z.object({
@@ -122,5 +127,7 @@ export const orders = {
   view: get('/orders/:id', { answer: orderView }),
   refund: post('/orders/:id/refund', { body: refundOrder }),
   resend: post('/orders/:id/receipt', {}),
+  /** Ends a subscription: nothing more is due of it. */
+  end: post('/orders/:id/end', {}),
   setTakes: post('/takes', { body: z.object({ takes: z.enum(['test', 'live']) }) }),
 } as const

@@ -11,6 +11,8 @@ export interface PublicPage {
   foot?: string
   /** Kept out of search engines: everything but capture pages themselves. */
   unlisted: boolean
+  /** The fields of a card stand on it: where they come from, and the script that sends them. */
+  card?: { origin: string; scriptUrl: string }
   body: Html
 }
 
@@ -33,7 +35,7 @@ export function publicPage(page: PublicPage, brand: Brand, nonce: string): strin
           <div class="in"><span class="logo">${page.business}</span></div>
         </header>
         <main><div class="in">${page.body}</div></main>
-        ${
+        ${page.card && html`<script src="${page.card.scriptUrl}" defer></script>`}${
           page.foot &&
           html`<footer>
             <div class="in"><p>${page.foot}</p></div>

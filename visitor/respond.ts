@@ -17,6 +17,7 @@ export function sendPage(response: Response, page: PublicPage, status = 200): vo
     `style-src 'nonce-${nonce}'`,
     "font-src 'self'",
     "img-src 'self' data:",
+    ...(page.card ? [`frame-src ${page.card.origin}`, "script-src 'self'", "connect-src 'self'"] : []),
     "form-action 'self'",
     "base-uri 'none'",
     "frame-ancestors 'none'",

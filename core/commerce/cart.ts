@@ -6,7 +6,7 @@ import { couponState, discounted, isFor, type Coupon, type Off } from './coupon.
 import { largestAmount, shared } from './money.ts'
 import { offerOf, type Offer } from './offer.ts'
 import { paymentsOf, type Payment } from './payments.ts'
-import type { Price } from './price.ts'
+import { period, type Price } from './price.ts'
 import { paysWords } from './priceWords.ts'
 import type { ProductContent } from './product.ts'
 import { rateFor, taxed, type Taxed, type TaxSettings } from './tax.ts'
@@ -54,6 +54,18 @@ export interface DuePayment extends Taxed {
   at: Instant
 }
 
+/** How a subscription goes on: each time so much, counted from its first day. */
+export const renewal = z.object({
+  every: period,
+  /** How many times in all; null until it is cancelled. */
+  times: z.number().int().nullable(),
+  from: z.number(),
+  net: z.number().int(),
+  tax: z.number().int(),
+  total: z.number().int(),
+})
+export type Renewal = z.infer<typeof renewal>
+
 /** A line of a cart: what it costs, and when. */
 export interface CartLine {
   kind: CartItem['kind']
@@ -72,6 +84,8 @@ export interface CartLine {
   now: DuePayment | null
   /** What is paid later, of payments by number; of a subscription the next one alone. */
   later: DuePayment[]
+  /** How a subscription goes on. */
+  renews: Renewal | null
 }
 
 /** A cart with all its sums, worked out by the server. */
@@ -170,6 +184,15 @@ export function priceCart(items: readonly WantedItem[], terms: CartTerms): Price
       rate: reverseCharge ? 0 : rate,
       now: isNow ? first : null,
       later: isNow ? payments.slice(1) : payments.slice(0, 1),
+      renews:
+        price.pays.by === 'subscription'
+          ? {
+              every: price.pays.every,
+              times: price.pays.payments,
+              from: first?.at ?? now,
+              ...split(coupon?.everyTime && off ? discounted(full, off) : full),
+            }
+          : null,
     }
   })
   const due = sum(lines.flatMap(({ now: first }) => first ?? []))

@@ -2,7 +2,9 @@ import type { z } from 'zod'
 import type { orders as routes, OrderRow, OrderShow, OrderView, takings } from '../../contract/orders.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
-import { notFound } from '../http/problems.ts'
+import { notFound, Problem } from '../http/problems.ts'
+import type { Doing } from '../blocks/drafts.ts'
+import { endSubscription } from './laterPayments.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
 import { invoicesOf } from './invoices.ts'
@@ -65,9 +67,10 @@ export async function viewTakings(q: Queries, now: number): Promise<z.infer<type
 }
 
 type ViewRow = Row &
-  Pick<OrderView, 'country' | 'vatNumber' | 'coupon' | 'off' | 'net' | 'tax' | 'page'> & {
-    paidAt: Date | null
-  }
+  Pick<
+    OrderView,
+    'country' | 'vatNumber' | 'coupon' | 'off' | 'net' | 'tax' | 'page' | 'renews' | 'endedBy'
+  > & { paidAt: Date | null; endedAt: Date | null; disputedAt: Date | null }
 type PaymentRow = Omit<OrderView['payments'][number], 'dueAt' | 'paidAt'> & {
   dueAt: Date
   paidAt: Date | null
@@ -78,7 +81,8 @@ type RefundRow = Omit<OrderView['refunds'][number], 'askedAt'> & { askedAt: Date
 export async function viewOrder(platform: Platform, id: number): Promise<OrderView> {
   const q = platform.database
   const row = await q.row<ViewRow>(
-    `select ${columns}, country, vat_number "vatNumber", coupon, off, net, tax, paid_at "paidAt",
+    `select ${columns}, country, vat_number "vatNumber", coupon, off, net, tax, paid_at "paidAt", ended_at "endedAt", ended_by "endedBy",
+       disputed_at "disputedAt", exists (select from order_line where order_id = $1 and renews is not null) renews,
        (select json_build_object('id', page.id, 'name', page.name) from page where page.id = page_id) page
      from customer_order where id = $1`,
     [id],
@@ -103,6 +107,8 @@ export async function viewOrder(platform: Platform, id: number): Promise<OrderVi
     ...row,
     placedAt: row.placedAt.toISOString(),
     paidAt: row.paidAt?.toISOString() ?? null,
+    endedAt: row.endedAt?.toISOString() ?? null,
+    disputedAt: row.disputedAt?.toISOString() ?? null,
     lines,
     payments: payments.map((payment) => ({
       ...payment,
@@ -126,6 +132,14 @@ export async function resendReceipt(q: Queries, id: number): Promise<void> {
   if (!(await q.row(`select from customer_order where id = $1 and state = 'paid'`, [id])))
     throw notFound('This order')
   await queueJobs(q, 'sendReceipt', [{ order: id }])
+}
+
+/** Ends a subscription in somebody's name. @throws Problem 404, 409 when there is nothing to end */
+export async function endByHand(q: Queries, id: number, { by, at }: Doing): Promise<void> {
+  if (!(await q.row('select from customer_order where id = $1', [id]))) throw notFound('This order')
+  if (!(await endSubscription(q, id, by, at)))
+    throw new Problem(409, 'There is nothing to end', 'No subscription of this order goes on.')
+  await announce(q, 'orders')
 }
 
 /** From now on buyers pay with money, or nobody does. */

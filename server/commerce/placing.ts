@@ -6,6 +6,8 @@ import {
   type PricedCart,
   type WantedItem,
 } from '../../core/commerce/cart.ts'
+import { personNow } from '../audience/people/contacts.ts'
+import type { Clock } from '../clock.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -76,10 +78,10 @@ async function holdCoupon(
 
 async function writeLines(q: Queries, order: number, { lines }: PricedCart): Promise<void> {
   await q.rows(
-    `insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total)
-     select $1, n, kind, product, version, price, title, words, amount, rate, net, tax, total
+    `insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total, renews)
+     select $1, n, kind, product, version, price, title, words, amount, rate, net, tax, total, renews
      from jsonb_to_recordset($2::jsonb) t (n integer, kind text, product bigint, version integer, price text, title text,
-       words text, amount bigint, rate integer, net bigint, tax bigint, total bigint)`,
+       words text, amount bigint, rate integer, net bigint, tax bigint, total bigint, renews jsonb)`,
     [
       order,
       JSON.stringify(
@@ -102,24 +104,36 @@ async function writePayments(
   { lines, due }: PricedCart,
   at: Date,
 ): Promise<number> {
-  const later = lines.flatMap((line) => line.later).sort((a, b) => a.at - b.at)
-  const rows = [{ ...due, at: at.getTime() }, ...later].map((payment, n) => ({
+  const later = lines
+    .flatMap((line, of) =>
+      line.later.map((payment, i) => ({ ...payment, line: of, turn: line.now ? i + 1 : i })),
+    )
+    .sort((a, b) => a.at - b.at)
+  const rows = [{ ...due, at: at.getTime(), line: null, turn: 0 }, ...later].map((payment, n) => ({
+    ...payment,
     n,
     due_at: new Date(payment.at).toISOString(),
-    net: payment.net,
-    tax: payment.tax,
-    total: payment.total,
   }))
   const made = await q.rows<{ id: number; n: number }>(
-    `insert into payment (order_id, n, due_at, net, tax, total, state)
-     select $1, n, due_at, net, tax, total, 'due'
-     from jsonb_to_recordset($2::jsonb) t (n integer, due_at timestamptz, net bigint, tax bigint, total bigint)
+    `insert into payment (order_id, n, line, turn, due_at, net, tax, total, state)
+     select $1, n, line, turn, due_at, net, tax, total, 'due'
+     from jsonb_to_recordset($2::jsonb) t (n integer, line integer, turn integer, due_at timestamptz, net bigint, tax bigint,
+       total bigint)
      returning id, n`,
     [order, JSON.stringify(rows)],
   )
   const first = made.find(({ n }) => n === 0)
   if (!first) throw new Error('an insert returned no row')
   return first.id
+}
+
+/** The time on the clock of whoever buys: that of the business, but of somebody made up. */
+async function timeOf(q: Queries, clock: Clock, { contact }: Cart): Promise<number> {
+  const row =
+    contact === null
+      ? undefined
+      : await q.row<{ ahead: number }>('select clock_ahead ahead from contact where id = $1', [contact])
+  return personNow(clock, { clockAhead: row?.ahead ?? 0 })
 }
 
 /** An order as its page asks for it. */
@@ -149,7 +163,7 @@ export async function placeOrder(
       [cart.id],
     )
     if (before) return { order: before.id, again: true }
-    const now = clock.now()
+    const now = await timeOf(tx, clock, cart)
     const at = new Date(now)
     const selling = await getSelling(tx)
     const { addressKey } = cart

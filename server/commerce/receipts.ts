@@ -71,3 +71,48 @@ export async function receiptEmail(
     }),
   }
 }
+
+/** The email that asks for another card, since the last one did not pay: the work of the job `askForCard`. */
+export async function cardEmail(
+  platform: Platform,
+  { payment }: JobPayload<'askForCard'>,
+): Promise<FormEmail | null> {
+  const { database: q, settings } = platform
+  const row = await q.row<{
+    order: number
+    address: string
+    firstName: string
+    currency: string
+    total: number
+    test: boolean
+    state: string
+    ended: boolean
+  }>(
+    `select order_id "order", address, first_name "firstName", currency, payment.total, test, payment.state,
+       ended_at is not null ended
+     from payment join customer_order on customer_order.id = order_id where payment.id = $1`,
+    [payment],
+  )
+  if (!row || row.state === 'paid') return null
+  const titles = (await linesOf(q, row.order)).map(({ title }) => title).join(', ')
+  const due = moneyWords({ amount: row.total, currency: row.currency })
+  return {
+    rehearsal: row.test,
+    mail: await letterOf(platform, {
+      to: row.address,
+      subject: `${row.test ? 'Test: ' : ''}Your card did not pay: ${titles}`,
+      words: [
+        row.firstName ? `Hello ${row.firstName},` : 'Hello,',
+        `we could not take ${due} for ${titles} from your card.`,
+        row.ended
+          ? 'We do not try any more. With another card you can go on.'
+          : 'We try again in a few days. If it is an old card, give us the new one.',
+      ],
+      button: {
+        label: 'Use another card',
+        url: `${settings.publicUrl}${orderPath(platform, row.order)}/card`,
+      },
+      after: ['If you want to stop instead, the same page ends it with one click.'],
+    }),
+  }
+}

@@ -73,12 +73,13 @@ describe('a refund', () => {
   it('twice, or of more than was paid, is refused with what is left', async () => {
     await shop.buy('back', 'more@postbox.test')
     const order = await shop.orderOf('more@postbox.test')
-    for (const amount of [0, -100, 1.5, 1e12])
-      expect((await refund(order, { amount })).status).toBe(422)
+    for (const amount of [0, -100, 1.5, 1e12]) expect((await refund(order, { amount })).status).toBe(422)
     const [one, two] = await Promise.all([refund(order, { amount: 700 }), refund(order, { amount: 700 })])
     expect([one.status, two.status].sort()).toEqual([204, 422])
     const refused = one.status === 422 ? one : two
-    expect(((await refused.json()) as ProblemDetails).fields).toEqual({ amount: 'Nothing is left to give back.' })
+    expect(((await refused.json()) as ProblemDetails).fields).toEqual({
+      amount: 'Nothing is left to give back.',
+    })
     await refunded(order, 700)
     expect((await on.mara.post('/orders/999999/refund', { amount: 1 })).status).toBe(404)
   })

@@ -5,7 +5,7 @@ import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle } from '../http/handle.ts'
 import type { WebPlatform } from '../platform.ts'
 import { createCoupon, deleteCoupon, listCoupons, saveCoupon } from './coupons.ts'
-import { listOrders, resendReceipt, setTakes, viewOrder, viewTakings } from './orders.ts'
+import { endByHand, listOrders, resendReceipt, setTakes, viewOrder, viewTakings } from './orders.ts'
 import { productDrafts } from './productDrafts.ts'
 import {
   copyProduct,
@@ -63,6 +63,7 @@ export function commerceRoutes(platform: WebPlatform): Router {
     q.inTransaction((tx) => askRefund(tx, params.id, body, doing(by))),
   )
   handle(routes, orders.resend, ({ params }) => q.inTransaction((tx) => resendReceipt(tx, params.id)))
+  handle(routes, orders.end, ({ params, by }) => q.inTransaction((tx) => endByHand(tx, params.id, doing(by))))
   handle(routes, orders.setTakes, ({ body }) => q.inTransaction((tx) => setTakes(tx, body.takes)))
   return routes
 }

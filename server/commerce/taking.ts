@@ -6,6 +6,7 @@ import type { Platform } from '../platform.ts'
 import { cartLink } from './carts.ts'
 import { completeOrder, payFurther } from './completing.ts'
 import { GatewayAway, GatewayRefuses, gatewayOf, type PaymentGateway } from './gateway.ts'
+import { planNext, retryLater } from './laterPayments.ts'
 import { orderPath } from './orderLinks.ts'
 import { contactOfOrder } from './orderContact.ts'
 
@@ -24,15 +25,17 @@ interface Asked {
   session: string
   method: string | null
   state: string
+  attempt: number
 }
 
-/** The key by which the gateway knows a payment: the same however often it is asked for. */
-export const keyOf = (payment: number): string => `payment ${payment}`
+/** The key by which the gateway knows a payment: the same however often it is asked for, another for each later try. */
+export const keyOf = ({ id, attempt }: { id: number; attempt: number }): string =>
+  attempt === 0 ? `payment ${id}` : `payment ${id} again ${attempt}`
 
 async function askFor(gateway: PaymentGateway, platform: Platform, asked: Asked): Promise<Charge | null> {
-  const { id, total, currency, session, method, order } = asked
+  const { total, currency, session, method, order } = asked
   return gateway.charge({
-    key: keyOf(id),
+    key: keyOf(asked),
     amount: total,
     currency,
     session: method === null ? session : null,
@@ -48,7 +51,7 @@ async function askFor(gateway: PaymentGateway, platform: Platform, asked: Asked)
 export async function takePayment(platform: Platform, { payment }: JobPayload<'takePayment'>): Promise<void> {
   const { database: q, clock, settings } = platform
   const asked = await q.row<Asked>(
-    `select payment.id, order_id "order", payment.total, currency, card_session session, method, payment.state
+    `select payment.id, order_id "order", payment.total, currency, card_session session, method, payment.state, attempt
      from payment join customer_order on customer_order.id = order_id where payment.id = $1`,
     [payment],
   )
@@ -122,14 +125,15 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
     if (!of) return
     // People are locked before what is theirs.
     const whose = await contactOfOrder(platform, tx, of.order)
-    const known = await tx.row<{ state: string; n: number; tries: number }>(
-      'select state, n, tries from payment where id = $1 for update',
+    const known = await tx.row<{ state: string; n: number; tries: number; attempt: number }>(
+      'select state, n, tries, attempt from payment where id = $1 for update',
       [payment],
     )
     if (!known || known.state === 'paid') return
     const at = new Date(clock.now())
     const charge = typeof outcome === 'string' ? null : outcome
     const failure = failureOf(outcome)
+    if (charge && charge.key !== keyOf({ id: payment, attempt: known.attempt }) && !isPaid(outcome)) return
     if (isPaid(outcome)) {
       await tx.rows(
         `update payment set state = 'paid', charge = $2, failure = null, look_at = null, confirm_url = null, paid_at = $3
@@ -140,6 +144,7 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
         await tx.rows('update customer_order set method = $2 where id = $1', [of.order, charge.method])
       if (known.n === 0) await completeOrder(platform, tx, { order: of.order, payment, whose })
       else await payFurther(platform, tx, { order: of.order, payment, whose })
+      if (known.n > 0) await planNext(tx, payment)
     } else if (failure !== null) {
       if (known.state === 'failed') return
       await tx.rows(
@@ -147,6 +152,7 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
         [payment, charge?.id ?? null, failure],
       )
       if (known.n === 0) await letGo(tx, of.order, failure)
+      else await retryLater(tx, { payment, order: of.order, failure, at })
     } else {
       // An event may have told of more than an answer that comes after it.
       if (known.state === 'failed') return
@@ -169,7 +175,7 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
 
 /** The payment that the gateway speaks of; null when it is none of ours. */
 export async function paymentOfCharge(q: Queries, { key }: Charge): Promise<number | null> {
-  const id = Number(/^payment (\d+)$/.exec(key)?.[1])
+  const id = Number(/^payment (\d+)(?: again \d+)?$/.exec(key)?.[1])
   const row = Number.isSafeInteger(id) ? await q.row('select from payment where id = $1', [id]) : undefined
   return row ? id : null
 }
@@ -181,20 +187,22 @@ const confirmsWithin = 30 * 60_000
 export async function lookAfterPayments(platform: Platform): Promise<void> {
   const { database: q, clock, settings } = platform
   const now = clock.now()
-  const open = await q.rows<{ id: number; tries: number; state: string; asked: Date }>(
+  const open = await q.rows<{ id: number; attempt: number; tries: number; state: string; asked: Date }>(
     `update payment set tries = tries + 1, look_at = $1::timestamptz + interval '1 minute' where id in (
-       select id from payment where look_at <= $1 order by look_at limit 20 for update skip locked)
-     returning id, tries, state, asked_at asked`,
+       select id from payment where look_at <= $1 and state in ('asked', 'confirming') order by look_at limit 20
+       for update skip locked)
+     returning id, attempt, tries, state, asked_at asked`,
     [new Date(now)],
   )
   const gateway = gatewayOf(settings)
-  for (const { id, tries, state, asked } of open) {
-    const found = await gateway.find(keyOf(id))
+  for (const { id, attempt, tries, state, asked } of open) {
+    const key = keyOf({ id, attempt })
+    const found = await gateway.find(key)
     const isOver = now - asked.getTime() > confirmsWithin
     const isGivenUp = state === 'confirming' ? isOver : tries >= mostLooks
     // What is called off is never charged, also not by a request that is still on its way.
     if (found && !(isGivenUp && found.state === 'confirm')) await settle(platform, id, found)
-    else if (isGivenUp) await settle(platform, id, await gateway.cancel(keyOf(id)))
+    else if (isGivenUp) await settle(platform, id, await gateway.cancel(key))
   }
 }
 

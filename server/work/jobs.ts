@@ -37,6 +37,8 @@ export const jobPayloads = {
   takePayment: z.object({ payment: id }),
   makeRefund: z.object({ refund: id }),
   sendReceipt: z.object({ order: id }),
+  /** A later payment failed: its buyer is asked for another card. */
+  askForCard: z.object({ payment: id }),
   callWebhook: z.object({
     contact: id,
     followup: id,
@@ -87,6 +89,7 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   takePayment: plain,
   makeRefund: plain,
   sendReceipt: plain,
+  askForCard: plain,
   // A server that does not answer holds up no other job.
   callWebhook: { ...plain, queue: ({ url }) => `webhooks ${new URL(url).host}` },
   sendAddressConfirmation: plain,

@@ -28,7 +28,8 @@ import { startFollowups } from '../followups/starting.ts'
 import { lookAfterPayments, takePayment } from '../commerce/taking.ts'
 import { noteLeftCarts } from '../commerce/leftCarts.ts'
 import { makeRefund } from '../commerce/refunds.ts'
-import { receiptEmail } from '../commerce/receipts.ts'
+import { chargeDue } from '../commerce/laterPayments.ts'
+import { cardEmail, receiptEmail } from '../commerce/receipts.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
 import { forgetPassTokens } from '../junctions/passTokens.ts'
@@ -65,6 +66,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     takePayment: take,
     makeRefund: refund,
     sendReceipt: receipt,
+    askForCard: card,
     longWork: work,
   } = jobPayloads
   const send = async (email: { mail: SendMailOptions; rehearsal: boolean } | null): Promise<void> => {
@@ -80,6 +82,7 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     callWebhook: (payload) => callWebhook(platform, call.parse(payload)),
     takePayment: (payload) => takePayment(platform, take.parse(payload)),
     makeRefund: (payload) => makeRefund(platform, refund.parse(payload)),
+    askForCard: async (payload) => send(await cardEmail(platform, card.parse(payload))),
     sendReceipt: async (payload) => send(await receiptEmail(platform, receipt.parse(payload))),
     previewFile: (payload) => previewFile(platform, preview.parse(payload)),
     notifyTeam: async (payload) => send(await teamEmail(platform, notice.parse(payload))),
@@ -194,6 +197,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     await decideHastyClicks(platform)
     await noteLeftQuizzes(platform)
     await noteLeftCarts(platform)
+    await chargeDue(platform)
   })
   // A gateway that does not answer holds up nothing else.
   const stopLooking = interval(platform, lookEvery, () => lookAfterPayments(platform))

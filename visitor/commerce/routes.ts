@@ -19,6 +19,7 @@ import { baseOf } from '../pages/pageContext.ts'
 import type { PublicSite } from '../pages/publicSite.ts'
 import { keepMark, markOf } from '../pages/readerCookie.ts'
 import { sendNotice, sendPage } from '../respond.ts'
+import { cardRoutes } from './cardPage.ts'
 import { gatewayEvents } from './gatewayEvents.ts'
 import { invoiceBody, invoicePdf } from './invoicePages.ts'
 import { orderScript } from './orderScript.ts'
@@ -55,7 +56,7 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
   /** Somebody comes back from their bank: what they said there may be known before it is reported. */
   async function askedAgain(status: OrderStatus): Promise<OrderStatus> {
     const charge = await gatewayOf(settings)
-      .find(keyOf(status.payment))
+      .find(keyOf({ id: status.payment, attempt: 0 }))
       .catch(() => null)
     if (!charge || charge.state === 'confirm') return status
     await settle(platform, status.payment, charge)
@@ -198,5 +199,6 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
     sendPage(response, { title, business: name, foot: `${name}, ${postalAddress}`, unlisted: true, body })
   })
 
+  routes.use(cardRoutes(platform, limits))
   return routes
 }

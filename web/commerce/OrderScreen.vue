@@ -24,6 +24,7 @@ const { data: order, problem } = useLoaded((signal) => call(api.orders.view, { p
 const { refused, busy, attempt } = useAttempts()
 const refunding = ref(false)
 const sent = ref(false)
+const ending = ref(false)
 
 const money = (amount: number): string => moneyWords({ amount, currency: order.value?.currency ?? 'EUR' })
 const when = (iso: string): string => whenOf(iso, session.zone, now.value)
@@ -46,6 +47,13 @@ const refundStates: Readonly<Record<OrderView['refunds'][number]['state'], strin
   done: 'given back',
   failed: 'refused',
 }
+const endedBy = computed(() => {
+  const by = order.value?.endedBy
+  return by === 'buyer' ? 'by the buyer' : by === 'card' ? 'since no card paid' : `by ${by ?? ''}`
+})
+async function end(): Promise<void> {
+  if (await attempt(() => call(api.orders.end, { params }))) ending.value = false
+}
 async function resend(): Promise<void> {
   sent.value = await attempt(() => call(api.orders.resend, { params }))
 }
@@ -64,6 +72,9 @@ async function resend(): Promise<void> {
         </v-btn>
         <v-btn variant="outlined" size="small" :loading="busy" @click="resend">
           {{ sent ? 'Receipt sent' : 'Send the receipt again' }}
+        </v-btn>
+        <v-btn v-if="order.renews && !order.endedAt" variant="outlined" size="small" @click="ending = true">
+          End the subscription
         </v-btn>
         <v-btn
           variant="outlined"
@@ -182,6 +193,17 @@ async function resend(): Promise<void> {
               <router-link :to="`/library/pages/${order.page.id}`">{{ order.page.name }}</router-link>
             </dd>
           </template>
+          <template v-if="order.renews">
+            <dt>Subscription</dt>
+            <dd>
+              <template v-if="order.endedAt">ended {{ when(order.endedAt) }}, {{ endedBy }}</template>
+              <template v-else>goes on</template>
+            </dd>
+          </template>
+          <template v-if="order.disputedAt">
+            <dt>Disputed</dt>
+            <dd class="figures">{{ when(order.disputedAt) }}</dd>
+          </template>
           <template v-if="order.failure">
             <dt>Why not paid</dt>
             <dd>{{ failureOf(order.failure) }}</dd>
@@ -189,6 +211,16 @@ async function resend(): Promise<void> {
         </dl>
       </section>
     </div>
+    <v-dialog v-model="ending" max-width="440">
+      <v-card title="End the subscription?">
+        <v-card-text>Nothing more is taken from the card. What was paid stays paid.</v-card-text>
+        <v-card-actions>
+          <v-spacer />
+          <v-btn variant="text" @click="ending = false">Cancel</v-btn>
+          <v-btn color="error" :loading="busy" @click="end">End the subscription</v-btn>
+        </v-card-actions>
+      </v-card>
+    </v-dialog>
     <RefundDialog v-if="order && refunding" v-model="refunding" :order="order" />
   </div>
 </template>

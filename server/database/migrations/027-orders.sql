@@ -60,11 +60,15 @@ create table customer_order (
   method text,
   placed_at timestamptz not null,
   paid_at timestamptz,
-  disputed_at timestamptz
+  disputed_at timestamptz,
+  -- Of a subscription: nothing more is due from then on, and why.
+  ended_at timestamptz,
+  ended_by text
 );
 -- A cart is bought once, however often its button is pressed.
 create unique index customer_order_of_cart on customer_order (cart_id) where state in ('open', 'paid');
 create index customer_order_of_contact on customer_order (contact_id);
+create index customer_order_test on customer_order (id) where test;
 create index customer_order_by_time on customer_order (placed_at desc, id desc);
 
 create table order_line (
@@ -81,6 +85,8 @@ create table order_line (
   net bigint not null,
   tax bigint not null,
   total bigint not null,
+  -- A subscription goes on: how often, how many times, from when, and for how much.
+  renews jsonb,
   primary key (order_id, n)
 );
 create index order_line_of_product on order_line (product_id, price_id);
@@ -88,8 +94,10 @@ create index order_line_of_product on order_line (product_id, price_id);
 create table payment (
   id bigint generated always as identity primary key,
   order_id bigint not null references customer_order on delete cascade,
-  -- The first is made with the order, others when they are due.
+  -- The first is made with the order, others when they are due: each stands for a line, and which time of it.
   n integer not null,
+  line integer,
+  turn integer not null default 0,
   due_at timestamptz not null,
   net bigint not null,
   tax bigint not null,
@@ -99,6 +107,8 @@ create table payment (
   confirm_url text,
   failure text,
   tries integer not null default 0,
+  -- A card that failed is tried again on later days, each time as a charge of its own.
+  attempt integer not null default 0,
   -- When the gateway is asked what became of it.
   look_at timestamptz,
   asked_at timestamptz,
@@ -106,6 +116,7 @@ create table payment (
   unique (order_id, n)
 );
 create index payment_to_look_at on payment (look_at) where look_at is not null;
+create index payment_due on payment (due_at) where state = 'due' and n > 0;
 
 create table refund (
   id bigint generated always as identity primary key,
