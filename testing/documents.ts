@@ -101,6 +101,7 @@ const given: { [K in BlockKind]: fc.Arbitrary<object> } = {
     terms: words,
     trust: words,
   }),
+  nextOffer: fc.record({ label: short, decline: short, yes: anyTarget, no: anyTarget }),
   purchase: fc.record({ greeting: words, words }),
   list: fc.record({
     items: fc.array(words, { minLength: 1, maxLength: 4 }),

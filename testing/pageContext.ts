@@ -30,6 +30,7 @@ export const pageContextOf = (given: Partial<PageContext> = {}): PageContext => 
   formOf: (id) =>
     id === 1 ? { id, version: 1, content: simpleForm({ privacy: 'Words' }), fields: [] } : null,
   orderOf: (block) => (block.offers.length > 0 ? shownOrderOf(block, { card: null }) : null),
+  nextOfferOf: () => ({ title: '<b>', words: '€7', action: '/p/next', noHref: null, fault: '"' }),
   purchase: shownPurchaseOf(),
   shows: () => true,
   videoHosts: ['films.example'],

@@ -14,7 +14,7 @@ import {
 import { lessonCard, productCard, sessionCard } from './kinds/cards.ts'
 import type { Medium, Traits } from './kinds/blockKind.ts'
 import { logo, picture, pictureRow, video } from './kinds/pictures.ts'
-import { orderForm, purchase } from './kinds/selling.ts'
+import { nextOffer, orderForm, purchase } from './kinds/selling.ts'
 import { heading, list, questions, quotes, text } from './kinds/words.ts'
 
 const kinds = {
@@ -33,6 +33,7 @@ const kinds = {
   logo,
   priceCard,
   orderForm,
+  nextOffer,
   purchase,
   lessonList,
   lessonCard,
@@ -70,6 +71,7 @@ export const block: z.ZodType<Block> = z.discriminatedUnion('kind', [
   logo.shape,
   priceCard.shape,
   orderForm.shape,
+  nextOffer.shape,
   purchase.shape,
   lessonList.shape,
   lessonCard.shape,

@@ -119,6 +119,7 @@ export const isBlockPersonal = (block: Block, shared: ReadonlySet<string> = new 
   block.shownTo !== null ||
   block.kind === 'lessonList' ||
   block.kind === 'orderForm' ||
+  block.kind === 'nextOffer' ||
   block.kind === 'purchase' ||
   blockFields(block).some(({ name }) => !shared.has(fieldKey(name))) ||
   blockReferences(block).some(({ kind }) => kind === 'files' && block.kind !== 'video')

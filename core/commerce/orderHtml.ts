@@ -4,7 +4,8 @@ import { html, Html } from '../html.ts'
 import { tokenMark } from '../pages/context.ts'
 import { moneyWords } from './money.ts'
 import type { CartLine } from './cart.ts'
-import type { OrderField, ShownChoice, ShownOrder, ShownPurchase } from './shownOrder.ts'
+import type { Block } from '../blocks/block.ts'
+import type { OrderField, ShownChoice, ShownNextOffer, ShownOrder, ShownPurchase } from './shownOrder.ts'
 
 /** The name of the button that was pressed. */
 export const doName = 'do'
@@ -229,6 +230,22 @@ export function orderHtml(order: ShownOrder): Html {
 
 /** The style of order forms. */
 export const orderStyle = `form.order{background:var(--bg);border:1px solid var(--line);border-radius:var(--corner);padding:28px;max-width:560px}${fieldStyle}.away{position:absolute;left:-9999px}.go{display:flex}.go .btn{flex:1}.btn.out{background:none;color:var(--accent)}.offers{border:0;padding:0}.offer{display:grid;grid-template-columns:22px 1fr;gap:10px;padding:12px 0;border-top:1px solid var(--line)}.offer.one{display:block;padding-top:0;border:0;margin-bottom:18px}.offer input{width:18px;height:18px;margin:4px 0 0;accent-color:var(--accent)}.offer small,.sum small{display:block;font-weight:400}.sum table{width:100%;border-collapse:collapse;margin-bottom:18px}.sum th{text-align:left;font-weight:400}.sum td{text-align:right;vertical-align:top;font-variant-numeric:tabular-nums;white-space:nowrap}.sum th,.sum td{padding:8px 0;border-top:1px solid var(--line)}.sum tfoot :is(th,td){font-weight:700}.coupon span{display:flex;gap:8px}.coupon .btn{white-space:nowrap;padding:10px 18px}.small+.card{margin-top:18px}.card{margin-bottom:18px}.card iframe{display:block;width:100%;height:218px;border:0}.more{border:1px dashed var(--accent);border-radius:var(--corner);padding:16px;margin-bottom:18px}.more label.tick{margin:8px 0 0}.notice{border-left:4px solid var(--accent);padding:4px 0 4px 14px;margin:0 0 20px}.small{font-size:14px;margin-top:12px}`
+
+/** One more offer: a yes with one click, and a no that is as easy. */
+export const nextOfferHtml = (
+  { id, label, decline }: Block<'nextOffer'>,
+  { title, words, action, noHref, fault: refused }: ShownNextOffer,
+): Html =>
+  html`<form method="post" action="${action}" class="next">
+    <p><b>${title}</b> ${words}</p>
+    ${refused !== null && html`<p class="notice" role="alert">${refused}</p>`}<input
+      type="hidden"
+      name="form"
+      value="${id}"
+    /><input type="hidden" name="token" ${new Html(tokenMark)} />
+    <div class="go"><button type="submit" class="btn" name="${doName}" value="yes">${label}</button></div>
+    <p class="no">${noHref === null ? decline : html`<a href="${noHref}">${decline}</a>`}</p>
+  </form>`
 
 /** What was bought, and the ways to it. */
 export function purchaseHtml({ lines, ways, total, invoiceHref }: ShownPurchase): Html {

@@ -60,6 +60,17 @@ export interface ShownOrder {
   test: boolean
 }
 
+/** One more offer, as who has just paid sees it. */
+export interface ShownNextOffer {
+  title: string
+  words: string
+  /** Where a yes is sent to. */
+  action: string
+  /** Where a no leads; null while it leads nowhere. */
+  noHref: string | null
+  fault: string | null
+}
+
 /** What somebody has bought, as the page after it tells them. */
 export interface ShownPurchase {
   firstName: string

@@ -207,6 +207,7 @@ const emailBlocks: { [K in BlockKind]: EmailBlock<Block<K>> | null } = {
   pictureRow: null,
   priceCard: null,
   orderForm: null,
+  nextOffer: null,
   purchase: null,
   lessonList: null,
   socialLinks: null,

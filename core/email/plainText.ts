@@ -97,6 +97,7 @@ const texts: { [K in BlockKind]: TextOf<Block<K>> | null } = {
   pictureRow: null,
   priceCard: null,
   orderForm: null,
+  nextOffer: null,
   purchase: null,
   lessonList: null,
   socialLinks: null,

@@ -3,7 +3,7 @@ import { Html, html } from '../html.ts'
 import type { ReaderValues } from '../blocks/mergeValues.ts'
 import type { Block } from '../blocks/block.ts'
 import type { Target } from '../blocks/target.ts'
-import type { ShownOrder, ShownPurchase } from '../commerce/shownOrder.ts'
+import type { ShownNextOffer, ShownOrder, ShownPurchase } from '../commerce/shownOrder.ts'
 import type { Brand } from './brand.ts'
 import type { LessonState } from './lessons.ts'
 import type { FormState, KnownReader, ShownForm } from '../capture/shownForm.ts'
@@ -49,6 +49,8 @@ export interface PageContext {
   quizOf: (id: number) => { name: string; frame: string } | null
   /** What an order form shows now; null while nothing of it can be bought. */
   orderOf: (block: Block<'orderForm'>) => ShownOrder | null
+  /** One more offer to who has just paid; null where there is nobody to make it to. */
+  nextOfferOf: (block: Block<'nextOffer'>) => ShownNextOffer | null
   /** What the reader has just bought. */
   purchase: ShownPurchase | null
   shows: (people: Condition) => boolean

@@ -41,6 +41,22 @@ export interface Surroundings {
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 
+/** What is wrong with one more offer. */
+function findingsOfNextOffer(
+  { id, offer, label, decline }: Block<'nextOffer'>,
+  products: Surroundings['products'],
+): Finding[] {
+  const { product, price } = offer
+  const known = product === null ? undefined : products.get(product)
+  return [
+    ...(product === null ? [error('Choose what is offered after paying', id)] : []),
+    ...(product !== null && (!known || (price !== null && !known.has(price)))
+      ? [error('Put on sale first what is offered after paying, or choose again', id)]
+      : []),
+    ...(label.trim() && decline.trim() ? [] : [error('Write what a yes says, and what a no says', id)]),
+  ]
+}
+
 /** What is wrong with an order form: with what it offers. */
 function findingsOfOrderForm(
   { id, offers, extra, terms, termsPage, label }: Block<'orderForm'>,
@@ -116,6 +132,8 @@ function findingsOfBlock(
     case 'heading':
     case 'text':
       return textOf(block).length ? [] : [advice('Nothing is written here yet', block.id)]
+    case 'nextOffer':
+      return findingsOfNextOffer(block, products)
     case 'orderForm':
       return findingsOfOrderForm(block, products)
     case 'list':

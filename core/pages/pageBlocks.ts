@@ -13,7 +13,7 @@ import {
 } from './blocks/actions.ts'
 import { lessonCard, productCard, sessionCard } from './blocks/cards.ts'
 import { logo, picture, pictureRow, video } from './blocks/pictures.ts'
-import { orderForm, purchase } from './blocks/selling.ts'
+import { nextOffer, orderForm, purchase } from './blocks/selling.ts'
 import { heading, list, questions, quotes, text } from './blocks/words.ts'
 import type { PageBlock } from './context.ts'
 
@@ -33,6 +33,7 @@ const pageBlocks: { [K in BlockKind]: PageBlock<Block<K>> } = {
   logo,
   priceCard,
   orderForm,
+  nextOffer,
   purchase,
   lessonList,
   lessonCard,

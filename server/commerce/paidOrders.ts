@@ -41,7 +41,7 @@ export interface PaidOrder {
   invoices: number[]
 }
 
-/** @returns null when there is no such order, or it is not paid */
+/** With all that was taken with one click after it. @returns null when there is no such order, or it is not paid */
 export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | null> {
   const row = await q.row<
     Pick<PaidOrder, 'id' | 'firstName' | 'currency' | 'total' | 'page'> & {
@@ -55,12 +55,21 @@ export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | 
     [order],
   )
   if (!row) return null
+  const more = await q.rows<{ id: number; total: number }>(
+    `select id, total from customer_order where after_id = $1 and state = 'paid' order by id`,
+    [order],
+  )
+  const all = { lines: [] as OrderLine[], ways: [] as Way[], invoices: [] as number[] }
+  for (const id of [order, ...more.map((each) => each.id)]) {
+    all.lines.push(...(await linesOf(q, id)))
+    all.ways.push(...(await waysOf(q, id)))
+    all.invoices.push(...(await invoicesOf(q, id)).map(({ number }) => number))
+  }
   return {
     ...row,
+    total: more.reduce((sum, { total }) => sum + total, row.total),
     contact: row.contact === null ? null : ((await survivorOf(q, row.contact)) ?? null),
     trusted: row.trusted === true,
-    lines: await linesOf(q, order),
-    ways: await waysOf(q, order),
-    invoices: (await invoicesOf(q, order)).map(({ number }) => number),
+    ...all,
   }
 }

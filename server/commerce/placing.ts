@@ -33,7 +33,7 @@ const soldBefore = `select count(*) from order_line join customer_order on custo
  * Takes a place at each price that is limited, one order after the other.
  * @returns the items, with how many were sold before this order
  */
-async function holdPlaces(q: Queries, items: readonly WantedItem[]): Promise<WantedItem[]> {
+export async function holdPlaces(q: Queries, items: readonly WantedItem[]): Promise<WantedItem[]> {
   const held: WantedItem[] = []
   const inOrder = [...items].sort(
     (a, b) => a.product.id - b.product.id || (a.price.id < b.price.id ? -1 : a.price.id > b.price.id ? 1 : 0),
@@ -76,7 +76,7 @@ async function holdCoupon(
   return coupon
 }
 
-async function writeLines(q: Queries, order: number, { lines }: PricedCart): Promise<void> {
+export async function writeLines(q: Queries, order: number, { lines }: PricedCart): Promise<void> {
   await q.rows(
     `insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total, renews)
      select $1, n, kind, product, version, price, title, words, amount, rate, net, tax, total, renews
@@ -98,7 +98,7 @@ async function writeLines(q: Queries, order: number, { lines }: PricedCart): Pro
 }
 
 /** The first payment is asked for at once, the others when they are due. @returns the first one's id */
-async function writePayments(
+export async function writePayments(
   q: Queries,
   order: number,
   { lines, due }: PricedCart,
@@ -128,7 +128,7 @@ async function writePayments(
 }
 
 /** The time on the clock of whoever buys: that of the business, but of somebody made up. */
-async function timeOf(q: Queries, clock: Clock, { contact }: Cart): Promise<number> {
+export async function timeOf(q: Queries, clock: Clock, contact: number | null): Promise<number> {
   const row =
     contact === null
       ? undefined
@@ -163,7 +163,7 @@ export async function placeOrder(
       [cart.id],
     )
     if (before) return { order: before.id, again: true }
-    const now = await timeOf(tx, clock, cart)
+    const now = await timeOf(tx, clock, cart.contact)
     const at = new Date(now)
     const selling = await getSelling(tx)
     const { addressKey } = cart

@@ -26,6 +26,7 @@ const mentions = {
     '$.** ? (@.to == "product").product',
     '$.document.**.offers[*].product',
     '$.document.**.extra.product',
+    '$.document.**.offer.product',
   ],
 } as const
 export type UsedKind = keyof typeof mentions

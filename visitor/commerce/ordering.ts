@@ -4,15 +4,17 @@ import { walk } from '../../core/blocks/walk.ts'
 import type { ShownOrder } from '../../core/commerce/shownOrder.ts'
 import { readOrder } from '../../server/commerce/orderLinks.ts'
 import { paidOrder } from '../../server/commerce/paidOrders.ts'
+import type { FormTokens } from '../../server/capture/formTokens.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Site } from '../../server/pages/site.ts'
 import type { Platform } from '../../server/platform.ts'
 import type { View } from '../pages/pageContext.ts'
 import type { AtOrder, Checkout } from './checkout.ts'
+import { nextOffersOf, openNextOffers } from './nextOffers.ts'
 import { shownPurchase } from './purchase.ts'
 
 /** What a page shows of selling. */
-type Shown = Pick<View, 'orders' | 'purchase'>
+type Shown = Pick<View, 'orders' | 'nextOffers' | 'purchase'>
 
 const formsOf = ({ content }: PublishedPage): Block<'orderForm'>[] =>
   [...walk(content.document)].flatMap(({ block }) => (block.kind === 'orderForm' ? [block] : []))
@@ -21,7 +23,9 @@ const namesPurchase = ({ content }: PublishedPage): boolean =>
   [...walk(content.document)].some(({ block }) => block.kind === 'purchase')
 
 /** Pages on which something is bought, and those that say what was. */
-export function openOrdering(platform: Platform, checkout: Checkout) {
+export function openOrdering(platform: Platform, checkout: Checkout, tokens: FormTokens) {
+  const next = openNextOffers({ platform, tokens })
+
   const atOrder = (
     request: Request,
     site: Site,
@@ -48,9 +52,9 @@ export function openOrdering(platform: Platform, checkout: Checkout) {
   }
 
   return {
-    /** The order form of a page that was sent, if it is one. */
-    formIn: (page: PublishedPage, block: string): Block<'orderForm'> | undefined =>
-      formsOf(page).find(({ id }) => id === block),
+    /** The order form of a page that was sent, or the yes to one more offer, if it is one. */
+    formIn: (page: PublishedPage, block: string): Block<'orderForm' | 'nextOffer'> | undefined =>
+      [...formsOf(page), ...nextOffersOf(page)].find(({ id }) => id === block),
 
     /** What a page shows of selling to whoever comes; where to, when their cart was bought. */
     async shown(
@@ -61,10 +65,12 @@ export function openOrdering(platform: Platform, checkout: Checkout) {
     ): Promise<Shown | { to: string }> {
       const orders = await shownForms(request, site, page, view, null)
       if ('to' in orders) return orders
+      const nextOffers = await next.shown({ request, site, page, view })
+      if ('to' in nextOffers) return nextOffers
       const { order } = request.query
       const id = typeof order === 'string' && namesPurchase(page) ? readOrder(platform, order) : null
       const paid = id === null ? null : await paidOrder(platform.database, id)
-      return { orders, purchase: paid && shownPurchase(platform, site, paid, view) }
+      return { orders, nextOffers, purchase: paid && shownPurchase(platform, site, paid, view) }
     },
 
     /** Takes in an order form of a page. */
@@ -77,6 +83,10 @@ export function openOrdering(platform: Platform, checkout: Checkout) {
     ): Promise<{ to: string } | (Shown & { status: number })> {
       const form = this.formIn(page, block)
       if (!form) throw new Error('there is no such order form')
+      if (form.kind === 'nextOffer') {
+        const said = await next.receive({ request, site, page, view }, form, request.body)
+        return 'to' in said ? said : { nextOffers: said.offers, purchase: null, status: 409 }
+      }
       const taken = await checkout.receive(atOrder(request, site, page, form, view), request.body)
       if ('to' in taken) return taken
       const orders = await shownForms(request, site, page, view, taken.shown)

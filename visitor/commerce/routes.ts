@@ -1,11 +1,13 @@
 import { Router, type Request, type Response } from 'express'
+import type { Target } from '../../core/blocks/target.ts'
 import { html } from '../../core/html.ts'
 import { purchaseHtml } from '../../core/commerce/orderHtml.ts'
 import { cartLink } from '../../server/commerce/carts.ts'
 import { openCartOf } from '../../server/commerce/openCarts.ts'
 import { invoicesOf } from '../../server/commerce/invoices.ts'
 import { gatewayOf } from '../../server/commerce/gateway.ts'
-import { orderToken, readOrder } from '../../server/commerce/orderLinks.ts'
+import { orderBefore } from '../../server/commerce/nextOrders.ts'
+import { readOrder } from '../../server/commerce/orderLinks.ts'
 import { orderStatus, paidOrder, type OrderStatus, type PaidOrder } from '../../server/commerce/paidOrders.ts'
 import { cartAgain, keyOf, settle } from '../../server/commerce/taking.ts'
 import { notFound } from '../../server/http/problems.ts'
@@ -22,6 +24,7 @@ import { sendNotice, sendPage } from '../respond.ts'
 import { cardRoutes } from './cardPage.ts'
 import { gatewayEvents } from './gatewayEvents.ts'
 import { invoiceBody, invoicePdf } from './invoicePages.ts'
+import { nextOffersOf, withOrder } from './nextOffers.ts'
 import { orderScript } from './orderScript.ts'
 import { shownPurchase } from './purchase.ts'
 
@@ -64,6 +67,13 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
   }
 
   async function backToCart(response: Response, { id, failure }: OrderStatus): Promise<void> {
+    const before = await orderBefore(q, id)
+    if (before) {
+      const offered = (await published.site()).pages.get(before.page ?? 0)
+      const back = offered ? `${baseOf(response)}${offered.path}?no=${failure ?? 'declined'}` : '/'
+      response.redirect(303, withOrder(platform, back, before.id))
+      return
+    }
     const again = await cartAgain(platform, id)
     const page = again && (await published.site()).pages.get(again.page)
     if (!page?.live) {
@@ -89,16 +99,27 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
     return { reader, mark: reader.contact === null ? null : carried }
   }
 
+  /** Where a yes leads on the page where one more thing was offered. */
+  async function yesOf(page: number | null, product: number | undefined): Promise<Target> {
+    const path = (await published.site()).pages.get(page ?? 0)?.path
+    const found = path === undefined ? null : await published.at(path)
+    const offers = found && 'page' in found ? nextOffersOf(found.page) : []
+    return offers.find(({ offer }) => offer.product === product)?.yes ?? { to: 'nextStep' }
+  }
+
   /** Where somebody goes who has paid; null when their order has the last word. */
-  function nextPlace(
+  async function nextPlace(
     response: Response,
     site: Site,
     order: PaidOrder,
     seen: { reader: Reader; mark: string | null },
-  ): string | null {
+  ): Promise<string | null> {
     const [line] = order.lines
+    const before = await orderBefore(q, order.id)
     const own = line && site.products.get(line.product)?.content.after
-    const target = own && own.to !== 'nowhere' ? own : ({ to: 'nextStep' } as const)
+    const usual = own && own.to !== 'nowhere' ? own : ({ to: 'nextStep' } as const)
+    // Who took one more offer goes on to where its yes leads, with all that they bought.
+    const target = before ? await yesOf(before.page, line?.product) : usual
     const { contact, trusted } = order
     const href = hrefForSender(
       platform,
@@ -113,7 +134,7 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
       order.page === null ? null : { page: order.page },
     )
     if (href === null || !href.startsWith(baseOf(response))) return href
-    return `${href}${href.includes('?') ? '&' : '?'}order=${orderToken(platform, order.id)}`
+    return withOrder(platform, href, before?.id ?? order.id)
   }
 
   async function showOrder(request: Request, response: Response, id: number): Promise<void> {
@@ -122,7 +143,7 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
     const site = await published.site()
     const seen = await readerOf(request, order, site)
     if (seen.reader.contact !== null && seen.mark !== null) keepMark(request, response, seen.mark)
-    const href = request.query.go === '1' ? nextPlace(response, site, order, seen) : null
+    const href = request.query.go === '1' ? await nextPlace(response, site, order, seen) : null
     if (href !== null) {
       response.redirect(303, href)
       return

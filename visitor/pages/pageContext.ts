@@ -4,7 +4,7 @@ import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import { pagesOf, stationAfter, targetOfStation } from '../../core/funnels/funnel.ts'
 import { waysOf } from '../../core/junctions/junction.ts'
-import type { ShownOrder, ShownPurchase } from '../../core/commerce/shownOrder.ts'
+import type { ShownNextOffer, ShownOrder, ShownPurchase } from '../../core/commerce/shownOrder.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
 import type { PageContext } from '../../core/pages/context.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
@@ -24,6 +24,8 @@ export interface View {
   formAction: string
   /** What the order forms of the page show, by block. */
   orders?: ReadonlyMap<string, ShownOrder>
+  /** One more offer, by block. */
+  nextOffers?: ReadonlyMap<string, ShownNextOffer>
   /** What the reader has just bought. */
   purchase?: ShownPurchase | null
 }
@@ -178,6 +180,7 @@ export function pageContext(
       return quiz ? { name: quiz.name, frame: `/q/${quiz.path}?in=frame${kept}` } : null
     },
     orderOf: ({ id }) => view.orders?.get(id) ?? null,
+    nextOfferOf: ({ id }) => view.nextOffers?.get(id) ?? null,
     purchase: view.purchase ?? null,
     shows: view.reader.shows,
     videoHosts: site.settings.videoHosts,

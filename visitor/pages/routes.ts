@@ -65,7 +65,7 @@ export function pageRoutes(
   const routes = Router()
   const { database } = platform
   const reception = { platform, desk, tokens }
-  const ordering = openOrdering(platform, openCheckout({ platform, tokens }))
+  const ordering = openOrdering(platform, openCheckout({ platform, tokens }), tokens)
 
   const readerOf = async (request: Request, page: PublishedPage, site: Site): Promise<Reader> =>
     loadReader(

@@ -1,7 +1,7 @@
 import type { SiteView } from '../../contract/pages.ts'
 import type { Block } from '../../core/blocks/block.ts'
 import type { Offered } from '../../core/blocks/kinds/selling.ts'
-import type { ShownChoice, ShownOrder } from '../../core/commerce/shownOrder.ts'
+import type { ShownChoice, ShownNextOffer, ShownOrder } from '../../core/commerce/shownOrder.ts'
 
 const choicesOf = (site: SiteView, { product: id, price: only }: Offered): ShownChoice[] => {
   const product = site.products.find((each) => each.id === id)
@@ -17,6 +17,12 @@ const choicesOf = (site: SiteView, { product: id, price: only }: Offered): Shown
       closed: null,
       least: null,
     }))
+}
+
+/** One more offer as the sheet shows it. */
+export function sampleNextOffer({ offer }: Block<'nextOffer'>, site: SiteView): ShownNextOffer | null {
+  const [choice] = choicesOf(site, offer)
+  return choice ? { title: choice.title, words: choice.words, action: '#', noHref: '#', fault: null } : null
 }
 
 /** An order form as the sheet shows it: all of its parts at once, before anybody has typed anything. */

@@ -6,7 +6,7 @@ import type { Target } from '../../core/blocks/target.ts'
 import { safeHtml } from '../../core/blocks/safeHtml.ts'
 import type { PageContext } from '../../core/pages/context.ts'
 import { call } from '../api.ts'
-import { sampleOrder } from './sampleOrder.ts'
+import { sampleNextOffer, sampleOrder } from './sampleOrder.ts'
 
 /** What documents are drawn with and refer to: brand, pages, pictures, files, tags, courses. */
 export const useSite = defineStore('site', () => {
@@ -69,6 +69,7 @@ export function sheetContext(site: SiteView, now: number): PageContext {
       return quiz ? { name: quiz.name, frame: '' } : null
     },
     orderOf: (block) => sampleOrder(block, site),
+    nextOfferOf: (block) => sampleNextOffer(block, site),
     purchase: null,
     shows: () => true,
     videoHosts: site.settings.videoHosts,

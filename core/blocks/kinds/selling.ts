@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { chosen, referenceId } from '../reference.ts'
 import { partId } from '../richText.ts'
+import { target } from '../target.ts'
 import { blockKind, line, sentences } from './blockKind.ts'
 
 const one = referenceId.nullable().default(null)
@@ -49,6 +50,31 @@ export const orderForm = blockKind(
       ...chosen('pages', termsPage),
       ...chosen('topics', ...topics),
     ],
+  },
+)
+
+/** One more thing, for who has just paid: taken with one click, by the same card. */
+export const nextOffer = blockKind(
+  'nextOffer',
+  {
+    offer: offered.default({ product: null, price: null }),
+    label: z.string().max(80),
+    decline: z.string().max(80),
+    /** Where they go who take it, and who do not. */
+    yes: target.default({ to: 'nextStep' }),
+    no: target.default({ to: 'nextStep' }),
+  },
+  () => ({ label: 'Yes, add it to my order', decline: 'No, thank you' }),
+  {
+    name: 'one more offer',
+    alsoFoundBy: 'upsell downsell one click add order',
+    describe: ({ label }) => (label ? `one more offer: ${label}` : 'one more offer'),
+    text: ({ label, decline }) => [label, decline],
+    links: ({ label, decline, yes, no }) => [
+      { part: 'yes', label, target: yes },
+      { part: 'no', label: decline, target: no },
+    ],
+    references: ({ offer }) => chosen('products', offer.product),
   },
 )
 

@@ -1,5 +1,5 @@
 import type { Block } from '../../blocks/block.ts'
-import { orderHtml, orderStyle, purchaseHtml } from '../../commerce/orderHtml.ts'
+import { nextOfferHtml, orderHtml, orderStyle, purchaseHtml } from '../../commerce/orderHtml.ts'
 import { html } from '../../html.ts'
 import { editable, withBreaks, type PageBlock } from '../context.ts'
 import { lineOf } from './words.ts'
@@ -19,6 +19,15 @@ export const orderForm: PageBlock<Block<'orderForm'>> = {
     const origin = shown.card !== null && URL.canParse(shown.card) ? [new URL(shown.card).origin] : []
     return { script: true, order: true, frames: origin }
   },
+}
+
+export const nextOffer: PageBlock<Block<'nextOffer'>> = {
+  html: (block, context) => {
+    const shown = context.nextOfferOf(block)
+    if (shown) return nextOfferHtml(block, shown)
+    return context.editing ? html`<p class="nopic">no product chosen</p>` : html``
+  },
+  css: `form.next{background:var(--bg);border:2px solid var(--accent);border-radius:var(--corner);padding:28px;max-width:560px}form.next>*+*{margin-top:14px}.next .go{display:flex}.next .go .btn{flex:1}.next .no{text-align:center}`,
 }
 
 export const purchase: PageBlock<Block<'purchase'>> = {

@@ -37,6 +37,8 @@ create index cart_of_contact on cart (contact_id);
 create table customer_order (
   id bigint generated always as identity primary key,
   cart_id bigint references cart on delete set null,
+  -- What was taken with one click after this order was paid.
+  after_id bigint references customer_order on delete cascade,
   page_id bigint references page on delete set null,
   contact_id bigint references contact on delete set null,
   address text not null,
@@ -67,6 +69,7 @@ create table customer_order (
 );
 -- A cart is bought once, however often its button is pressed.
 create unique index customer_order_of_cart on customer_order (cart_id) where state in ('open', 'paid');
+create index customer_order_after on customer_order (after_id) where after_id is not null;
 create index customer_order_of_contact on customer_order (contact_id);
 create index customer_order_test on customer_order (id) where test;
 create index customer_order_by_time on customer_order (placed_at desc, id desc);

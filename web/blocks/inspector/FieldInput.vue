@@ -115,6 +115,7 @@ const named = computed((): { value: number; title: string }[] => {
     :label="field.label"
     :hint="field.hint"
     :several="field.several"
+    :required="field.path === 'offer'"
     @update:model-value="(next: Offers) => (value = next as never)"
   />
   <LinesInput

@@ -4,7 +4,12 @@ import { offered, type Offered } from '../../../core/blocks/kinds/selling.ts'
 import { useSite } from '../site.ts'
 
 /** Products of the Library at one of their prices, or at any of them. */
-const props = defineProps<{ label: string; hint?: string | undefined; several: boolean }>()
+const props = defineProps<{
+  label: string
+  hint?: string | undefined
+  several: boolean
+  required?: boolean
+}>()
 const offers = defineModel<Offered[] | Offered | null>({ required: true })
 const library = useSite()
 
@@ -38,7 +43,7 @@ const chosen = computed({
   },
   set: (next: string[] | string | null) => {
     if (props.several) offers.value = (Array.isArray(next) ? next : []).map(read)
-    else offers.value = typeof next === 'string' ? read(next) : null
+    else offers.value = typeof next === 'string' ? read(next) : props.required ? read(':') : null
   },
 })
 </script>

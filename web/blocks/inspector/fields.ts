@@ -242,6 +242,13 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
     { path: 'label', label: 'Button', as: 'line' },
     { path: 'trust', label: 'Line below the button', as: 'line' },
   ],
+  nextOffer: [
+    { path: 'offer', label: 'What is offered', as: 'offers', several: false },
+    { path: 'label', label: 'Yes', as: 'line', hint: 'One click: the card pays that paid just now.' },
+    { path: 'yes', label: 'After a yes', as: 'target' },
+    { path: 'decline', label: 'No', as: 'line' },
+    { path: 'no', label: 'After a no', as: 'target' },
+  ],
   purchase: [
     { path: 'greeting', label: 'Greeting; the name stands behind it', as: 'line' },
     { path: 'words', label: 'Words', as: 'sentences' },
