@@ -10,6 +10,7 @@ const benches: Record<string, () => Promise<Bench>> = {
   people: async () => (await import('./people.ts')).people,
   quizzes: async () => (await import('./quizzes.ts')).quizzes,
   screens: async () => (await import('./screens.ts')).screens,
+  selling: async () => (await import('./selling.ts')).selling,
   sending: async () => (await import('./sending.ts')).sending,
   slice: async () => (await import('./slice.ts')).slice,
   start: async () => (await import('./start.ts')).start,

@@ -121,9 +121,45 @@ export const takings = z.object({
   orders: z.number().int(),
 })
 
+/** A share with the interval in which the true one lies (95 %). */
+const share = z.object({
+  of: z.number().int(),
+  among: z.number().int(),
+  rate: z.number(),
+  low: z.number(),
+  high: z.number(),
+})
+
+const recoveredCart = z.object({
+  id,
+  contact: id.nullable(),
+  name: z.string(),
+  address: z.string(),
+  titles: z.array(z.string()),
+  leftAt: moment,
+  state: z.enum(['left', 'written', 'back']),
+  /** What was paid for it by who came back. */
+  paid: amount.nullable(),
+})
+export type RecoveredCart = z.infer<typeof recoveredCart>
+
+/** Who left the checkout, who of them was written to and came back, and what that brought. */
+export const recovery = z.object({
+  currency: z.string(),
+  left: z.number().int(),
+  written: share,
+  back: share,
+  money: amount,
+  rows: z.array(recoveredCart),
+})
+
 export const orders = {
   list: get('/orders', { query: orderQuery, answer: orderPage }),
   takings: get('/orders/takings', { answer: takings }),
+  recovery: get('/orders/recovery', {
+    query: z.object({ days: z.coerce.number().int().min(1).max(3_660).default(30) }),
+    answer: recovery,
+  }),
   view: get('/orders/:id', { answer: orderView }),
   refund: post('/orders/:id/refund', { body: refundOrder }),
   resend: post('/orders/:id/receipt', {}),

@@ -115,7 +115,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     const made = await makeStory(tx, founded)
     await storePeople(tx, peopleOf(made, people, now))
     await createRehearsalPeople(tx, new Date(now))
-    await storeOrders(tx, made.shop, made.orderPages)
+    await storeOrders(tx, made.shop, made.orderPages, now)
     await storeVisits(tx, made, now)
     await funnels.create(tx, founded)
     return made

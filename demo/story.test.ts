@@ -159,7 +159,7 @@ describe('the people', () => {
       journalBuyer: 7,
       circleMember: 8,
     },
-    orderPages: { guide: 992, course: 993 },
+    orderPages: { guide: 992, course: 993, circle: 995 },
     letter: { topics: { letter: 1, sessions: 2 } },
     newsletter: { page: 3, form: 2 },
     site: { journal: 990, atelier: 991, terms: 994 },

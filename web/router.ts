@@ -294,6 +294,11 @@ export const routes: RouteRecordRaw[] = [
     meta: { title: 'Orders', station: 'Results', tab: 'Orders', detail: 'who bought what, and refunds' },
   },
   {
+    path: '/results/left-carts',
+    component: () => import('./commerce/RecoveryView.vue'),
+    meta: { title: 'Left carts', station: 'Results', tab: 'Left carts', detail: 'who left the checkout and came back' },
+  },
+  {
     path: '/results/orders/:id(\\d+)',
     component: () => import('./commerce/OrderScreen.vue'),
     props: withId,

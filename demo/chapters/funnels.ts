@@ -35,7 +35,13 @@ const told: readonly Told[] = [
     name: 'First Journal sale',
     goal: 'sell',
     labels: ['active'],
-    line: ['first-journal', 'first-journal/order', 'first-journal/thanks'],
+    line: [
+      'first-journal',
+      'first-journal/order',
+      'first-journal/workshop',
+      'first-journal/templates',
+      'first-journal/thanks',
+    ],
   },
   {
     name: 'Field Guide',

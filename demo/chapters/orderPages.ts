@@ -11,6 +11,7 @@ const narrow = { width: 'narrow' } as const
 export interface OrderPages {
   guide: number
   course: number
+  circle: number
 }
 
 const trust = 'Your card details go to the card service alone; we never see them.'
@@ -34,6 +35,66 @@ function salesSections({ pamphlet }: Pictures, guide: number) {
     ]),
   ]
 }
+
+interface Offers {
+  pictures: Pictures
+  products: Record<ProductKey, number>
+  thanks: number
+}
+
+/** What is offered to who has just bought the course. */
+const workshopPage = ({ pictures, products, thanks }: Offers) => ({
+  path: 'first-journal/workshop',
+  name: 'First Journal: one more offer',
+  title: 'One afternoon with leather',
+  sections: [
+    section([
+      {
+        share: 4,
+        blocks: [
+          heading('One more thing, now that you are in'),
+          text(
+            'An afternoon at the bench in Dublin: a leather case for the journal that you are about to sew.',
+          ),
+          block('nextOffer', {
+            offer: { product: products.workshop, price: null },
+            label: 'Yes, keep me a place',
+            decline: 'No, thank you',
+            yes: { to: 'page', page: thanks },
+          }),
+        ],
+      },
+      { share: 3, blocks: [block('picture', { picture: pictures.caseBound, alt: altOf('caseBound') })] },
+    ]),
+  ],
+})
+
+/** What is offered to who did not want that. */
+const templatesPage = ({ products }: Offers) => ({
+  path: 'first-journal/templates',
+  name: 'First Journal: smaller offer',
+  title: 'The templates alone',
+  sections: [
+    section(
+      [
+        {
+          blocks: [
+            heading('Or the templates, to do it at home'),
+            text(
+              'Printable templates for cases of three sizes, with the same cuts that we make at the bench.',
+            ),
+            block('nextOffer', {
+              offer: { product: products.templates, price: null },
+              label: 'Yes, add the templates',
+              decline: 'No, on to my course',
+            }),
+          ],
+        },
+      ],
+      narrow,
+    ),
+  ],
+})
 
 function thanksSections(words: string, next: string) {
   return [section([{ blocks: [block('purchase', { greeting: 'Thank you', words }), text(next)] }], narrow)]
@@ -147,7 +208,7 @@ export async function make(
     },
     at,
   )
-  await createPage(
+  const thanks = await createPage(
     q,
     {
       path: 'first-journal/thanks',
@@ -161,5 +222,36 @@ export async function make(
     },
     at,
   )
-  return { guide, course }
+  const offers = { pictures, products, thanks }
+  await createPage(q, { ...workshopPage(offers), purpose: 'upsell' }, at)
+  await createPage(q, { ...templatesPage(offers), purpose: 'downsell' }, at)
+  const circle = await createPage(
+    q,
+    {
+      path: 'bindery-circle',
+      name: 'Bindery Circle',
+      purpose: 'order',
+      title: 'Bindery Circle',
+      sections: [
+        section(
+          [
+            {
+              blocks: [
+                heading('A new pattern each month, and the bench on Sundays'),
+                block('orderForm', {
+                  offers: [offer(products.circle)],
+                  country: true,
+                  label: 'Begin with 14 free days',
+                  trust,
+                }),
+              ],
+            },
+          ],
+          narrow,
+        ),
+      ],
+    },
+    at,
+  )
+  return { guide, course, circle }
 }

@@ -10,22 +10,35 @@ function prices({ products }: Shop, pages: OrderPages) {
   return [
     { product: products.guide, price: 'guideonce', page: pages.guide },
     { product: products.course, price: 'courseonce', page: pages.course },
+    { product: products.circle, price: 'circlemonth', page: pages.circle },
   ]
 }
 
-/** A price with tax inside, in SQL: net = gross × 100 / (100 + rate), rounded half up. */
-const net = '((2 * amount * 10000 + 10000 + rate) / (2 * (10000 + rate)))'
+const trialDays = 14
+const monthly = 1_500
 
-/**
- * Writes the orders behind everything that people of the story have bought, with their payments and invoices, one
- * after the other in time; the activities then name price and order.
- */
-export async function storeOrders(q: Queries, shop: Shop, pages: OrderPages): Promise<void> {
-  await q.rows(
+/** A price with tax inside, in SQL: net = gross × 100 / (100 + rate), rounded half up. */
+const netOf = (amount: string): string => `((2 * ${amount} * 10000 + 10000 + rate) / (2 * (10000 + rate)))`
+const net = netOf('amount')
+const monthlyNet = netOf(String(monthly))
+
+/** Who is in the Circle has begun it with a trial, two weeks before the tag says so. */
+const joinCircle = (q: Queries, { products, circleMember }: Shop): Promise<object[]> =>
+  q.rows(
+    `insert into activity (contact_id, kind, details, at)
+     select contact_id, 'productBought', jsonb_build_object('product', $1::bigint, 'amount', 0, 'currency', 'EUR'),
+       greatest(added_at - interval '3 seconds', contact.created_at)
+     from contact_tag join contact on contact.id = contact_id where tag_id = $2 and not rehearsal`,
+    [products.circle, circleMember],
+  )
+
+/** Every order of the story, one after the other in time, with the rate of its buyer's country. */
+const tellOrders = (q: Queries, shop: Shop, pages: OrderPages): Promise<object[]> =>
+  q.rows(
     `create temporary table told_order on commit drop as
      select row_number() over (order by activity.at, activity.id) id, activity.id activity, activity.at, contact_id,
        (details->>'product')::bigint product, (details->>'amount')::bigint amount, details->>'currency' currency,
-       price, page, contact.address, first_name, last_name, country,
+       price, page, contact.address, first_name, last_name, country, price = 'circlemonth' renews,
        coalesce((select (each->>'rate')::int from business, jsonb_array_elements(tax->'rates') each
          where each->>'country' = contact.country),
          (select (each->>'rate')::int from business, jsonb_array_elements(tax->'rates') each
@@ -35,36 +48,69 @@ export async function storeOrders(q: Queries, shop: Shop, pages: OrderPages): Pr
      where kind = 'productBought'`,
     [JSON.stringify(prices(shop, pages))],
   )
-  await q.rows(
-    `insert into customer_order (id, page_id, contact_id, address, first_name, last_name, country, currency, net, tax, total,
-       state, test, card_session, placed_at, paid_at)
-     overriding system value
-     select id, page, contact_id, address, first_name, last_name, country, currency, ${net}, amount - ${net}, amount,
-       'paid', false, 'demo-' || id, at - interval '40 seconds', at from told_order order by id`,
-  )
-  await q.rows(
-    `insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total)
-     select told_order.id, 0, 'main', product, 1, price, content->>'title', '€' || amount / 100, amount, rate, ${net},
-       amount - ${net}, amount
-     from told_order join product_version on product_id = product and number = 1`,
-  )
+
+/** Payments: at once, and of the Circle each month since its trial ended, with the next one still due. */
+async function tellPayments(q: Queries, now: number): Promise<void> {
   await q.rows(
     `insert into payment (order_id, n, due_at, net, tax, total, state, charge, paid_at)
      select id, 0, at, ${net}, amount - ${net}, amount, 'paid', 'ch_told_' || id, at from told_order order by id`,
   )
   await q.rows(
+    `insert into payment (order_id, n, line, turn, due_at, net, tax, total, state, charge, paid_at)
+     select id, turn + 1, 0, turn, due, ${monthlyNet}, ${monthly} - ${monthlyNet}, ${monthly},
+       case when due <= $1 then 'paid' else 'due' end, case when due <= $1 then 'ch_told_' || id || '_' || turn end,
+       case when due <= $1 then due end
+     from told_order, generate_series(0, 15) turn,
+       lateral (select at + interval '${trialDays} days' + turn * interval '1 month' due) each
+     where renews and (due <= $1 or turn = 0 or due - interval '1 month' <= $1)`,
+    [new Date(now)],
+  )
+}
+
+/** Invoices of everything that was paid, numbered by the time at which it was. */
+const tellInvoices = (q: Queries): Promise<object[]> =>
+  q.rows(
     `insert into invoice (number, order_id, payment_id, kind, issued_at, content)
-     select told_order.id, told_order.id, payment.id, 'invoice', at, jsonb_build_object('currency', told_order.currency,
+     select row_number() over (order by payment.paid_at, payment.id), told_order.id, payment.id, 'invoice', payment.paid_at,
+       jsonb_build_object('currency', told_order.currency,
        'seller', jsonb_build_object('name', business.name, 'postalAddress', postal_address, 'country', business.tax->>'home'),
        'buyer', jsonb_build_object('name', trim(first_name || ' ' || last_name), 'address', address, 'country', country,
          'vatNumber', null),
        'order', told_order.id, 'of', null, 'note', '',
        'lines', jsonb_build_array(jsonb_build_object('title', content->>'title', 'description', content->>'description',
-         'words', '€' || amount / 100, 'rate', rate, 'net', ${net}, 'tax', amount - ${net}, 'total', amount)),
-       'net', ${net}, 'tax', amount - ${net}, 'total', amount)
-     from told_order join payment on order_id = told_order.id
+         'words', case when renews then '€15 a month' else '€' || amount / 100 end, 'rate', rate, 'net', payment.net,
+         'tax', payment.tax, 'total', payment.total)),
+       'net', payment.net, 'tax', payment.tax, 'total', payment.total)
+     from told_order join payment on order_id = told_order.id and payment.state = 'paid' and payment.total > 0
      join product_version on product_id = product and number = 1, business`,
   )
+
+/**
+ * Writes the orders behind everything that people of the story have bought, with their payments and invoices, one
+ * after the other in time; the activities then name price and order.
+ */
+export async function storeOrders(q: Queries, shop: Shop, pages: OrderPages, now: number): Promise<void> {
+  await joinCircle(q, shop)
+  await tellOrders(q, shop, pages)
+  await q.rows(
+    `insert into customer_order (id, page_id, contact_id, address, first_name, last_name, country, currency, net, tax, total,
+       state, test, card_session, method, placed_at, paid_at)
+     overriding system value
+     select id, page, contact_id, address, first_name, last_name, country, currency, ${net}, amount - ${net}, amount,
+       'paid', false, 'told-' || id, 'card_approved_told', at - interval '40 seconds', at from told_order order by id`,
+  )
+  await q.rows(
+    `insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total, renews)
+     select told_order.id, 0, 'main', product, 1, price, content->>'title',
+       case when renews then '€15 a month, the first ${trialDays} days free' else '€' || amount / 100 end, amount, rate,
+       ${net}, amount - ${net}, amount,
+       case when renews then jsonb_build_object('every', jsonb_build_object('count', 1, 'unit', 'month'), 'times', null,
+         'from', floor(extract(epoch from at + interval '${trialDays} days') * 1000), 'net', ${monthlyNet},
+         'tax', ${monthly} - ${monthlyNet}, 'total', ${monthly}) end
+     from told_order join product_version on product_id = product and number = 1`,
+  )
+  await tellPayments(q, now)
+  await tellInvoices(q)
   await q.rows(
     `update activity set details = details || jsonb_build_object('price', price, 'order', told_order.id)
      from told_order where activity.id = told_order.activity`,

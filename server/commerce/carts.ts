@@ -178,8 +178,7 @@ export async function keepBuyer(
        address_key = excluded.address_key, first_name = excluded.first_name, last_name = excluded.last_name,
        phone = excluded.phone, trusted = excluded.trusted or (cart.trusted and cart.contact_id = excluded.contact_id),
        rehearsal = excluded.rehearsal, agreed = excluded.agreed, items = excluded.items, country = excluded.country,
-       vat_number = excluded.vat_number, coupon = excluded.coupon, terms = excluded.terms, changed_at = excluded.changed_at,
-       left_at = null
+       vat_number = excluded.vat_number, coupon = excluded.coupon, terms = excluded.terms, changed_at = excluded.changed_at
      returning ${columns}`,
     [
       hashOf(token.name ?? ''),
@@ -222,7 +221,7 @@ export async function changeCart(
   }: Pick<Cart, 'items' | 'country' | 'vatNumber' | 'coupon' | 'terms'>,
 ): Promise<Cart | null> {
   const row = await q.row<Cart>(
-    `update cart set items = $2, country = $3, vat_number = $4, coupon = $5, terms = $6, left_at = null,
+    `update cart set items = $2, country = $3, vat_number = $4, coupon = $5, terms = $6,
        changed_at = $7::timestamptz + interval '1 millisecond' * coalesce((select clock_ahead from contact where id = contact_id), 0)
      where id = $1 and ordered_at is null returning ${columns}`,
     [cart, JSON.stringify(items), country, vatNumber, coupon, terms, new Date(clock.now())],

@@ -15,6 +15,7 @@ import {
   setProduct,
   viewProduct,
 } from './products.ts'
+import { viewRecovery } from './recovery.ts'
 import { askRefund } from './refunds.ts'
 import { saveTax } from './selling.ts'
 
@@ -58,6 +59,7 @@ export function commerceRoutes(platform: WebPlatform): Router {
   handle(routes, coupons.delete, ({ params }) => q.inTransaction((tx) => deleteCoupon(tx, params.id)))
   handle(routes, orders.list, ({ query }) => listOrders(q, query))
   handle(routes, orders.takings, () => viewTakings(q, clock.now()))
+  handle(routes, orders.recovery, ({ query }) => viewRecovery(q, query.days, clock.now()))
   handle(routes, orders.view, ({ params }) => viewOrder(platform, params.id))
   handle(routes, orders.refund, ({ params, body, by }) =>
     q.inTransaction((tx) => askRefund(tx, params.id, body, doing(by))),

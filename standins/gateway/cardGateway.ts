@@ -66,6 +66,9 @@ function chargeRoutes(server: Express, ledger: Ledger, key: string): void {
     if (found) response.json(found)
     else response.status(404).json({ title: 'There is no such charge' })
   })
+  server.get('/charges/balance', (_request, response) => {
+    response.json(ledger.balance())
+  })
   server.post('/charges/cancel', (request, response) => {
     response.json(ledger.cancel(z.object({ key: z.string().min(1).max(100) }).parse(request.body).key))
   })

@@ -43,6 +43,8 @@ export interface Ledger {
   /** No charge of this key is made any more; one that was made stays. */
   cancel(key: string): Charge
   confirm(id: string, yes: boolean): Charge
+  /** All that was charged and given back: how often, and how much (minor units, of whatever currency). */
+  balance(): { charges: number; charged: number; refunded: number }
   /** @throws Refused when there is not so much left */
   refund(id: string, request: RefundRequest): Charge
 }
@@ -174,6 +176,16 @@ export function createLedger({ confirmUrl, tell, file, lateAfter }: Given): Ledg
         entry,
         yes ? { state: 'paid' } : { state: 'failed', failure: 'notConfirmed', method: null },
       )
+    },
+    balance() {
+      const paid = [...byId.values()].filter(({ charge }) => charge.state === 'paid')
+      const sum = (of: (charge: Charge) => number): number =>
+        paid.reduce((all, { charge }) => all + of(charge), 0)
+      return {
+        charges: paid.length,
+        charged: sum(({ amount }) => amount),
+        refunded: sum(({ refunded }) => refunded),
+      }
     },
     refund(id, { key, amount }) {
       const entry = found(id)

@@ -1,4 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
+import type { z } from 'zod'
+import type { recovery } from '../../contract/orders.ts'
 import { noteLeftCarts } from '../../server/commerce/leftCarts.ts'
 import { readerMark } from '../../server/pages/readers.ts'
 import { lookAt } from '../../testing/publishing.ts'
@@ -99,5 +101,31 @@ describe('a cart that is left', () => {
     await on.q.rows('update contact set clock_ahead = $2 where id = $1', [ada, 2 * hour])
     await noteLeftCarts(on.install.platform)
     expect(await noted('ada@rehearsal.test')).toBe(1)
+  })
+})
+
+describe('the report of left carts', () => {
+  it('says who left, who was written to, who came back, and what that brought, with its interval', async () => {
+    const before = await on.mara.get<z.infer<typeof recovery>>('/orders/recovery?days=365')
+    const to = await leave('returns@postbox.test')
+    await leave('stays-away@postbox.test')
+    await pass(1.1)
+    const form = await shop.get(to)
+    await typeCard(form.card ?? '', 'approved')
+    await shop.follow(await shop.leads(form, 'pay'))
+    await shop.orderOf('returns@postbox.test')
+    const seen = await on.mara.get<z.infer<typeof recovery>>('/orders/recovery?days=365')
+    expect([seen.left - before.left, seen.back.of - before.back.of, seen.money - before.money]).toEqual([2, 1, 700])
+    expect(seen.back.low).toBeLessThan(seen.back.rate)
+    const state = (address: string): [string, number | null] | undefined => {
+      const row = seen.rows.find((each) => each.address === address)
+      return row && [row.state, row.paid]
+    }
+    expect([state('returns@postbox.test'), state('stays-away@postbox.test')]).toEqual([
+      ['back', 700],
+      ['left', null],
+    ])
+    // Nobody made up is in it.
+    expect(state('ada@rehearsal.test')).toBeUndefined()
   })
 })

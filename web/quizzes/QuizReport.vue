@@ -5,10 +5,11 @@ import * as api from '../../contract/api.ts'
 import { addressOf } from '../../contract/route.ts'
 import { call } from '../api.ts'
 import ChoiceToggle from '../frame/ChoiceToggle.vue'
+import FigureRow from '../frame/FigureRow.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
-import ShareFigure from './ShareFigure.vue'
+import ShareFigure from '../frame/ShareFigure.vue'
 
 /** How a quiz does: where people leave, what they get, and who they are. */
 const props = defineProps<{ id: number }>()
@@ -47,26 +48,24 @@ const byResult = (
     </header>
     <ProblemNote :problem="problem" />
     <template v-if="data">
-      <section class="panel figuresrow" aria-label="In short">
-        <dl>
-          <div>
-            <dt>Saw it</dt>
-            <dd class="figures">{{ countOf(data.seen) }}</dd>
-          </div>
-          <div>
-            <dt>Began</dt>
-            <dd class="figures">{{ countOf(data.began) }}</dd>
-          </div>
-          <div>
-            <dt>Finished</dt>
-            <dd><ShareFigure :share="data.finished" count /></dd>
-          </div>
-          <div>
-            <dt>Gave the address</dt>
-            <dd><ShareFigure :share="data.addressed" count /></dd>
-          </div>
-        </dl>
-      </section>
+      <FigureRow label="In short">
+        <div>
+          <dt>Saw it</dt>
+          <dd class="figures">{{ countOf(data.seen) }}</dd>
+        </div>
+        <div>
+          <dt>Began</dt>
+          <dd class="figures">{{ countOf(data.began) }}</dd>
+        </div>
+        <div>
+          <dt>Finished</dt>
+          <dd><ShareFigure :share="data.finished" count /></dd>
+        </div>
+        <div>
+          <dt>Gave the address</dt>
+          <dd><ShareFigure :share="data.addressed" count /></dd>
+        </div>
+      </FigureRow>
       <section class="panel" aria-labelledby="where">
         <h2 id="where">Where they leave</h2>
         <ol class="way">
@@ -146,18 +145,6 @@ header {
 
 h1 {
   font-size: 22px;
-}
-
-dl {
-  display: grid;
-  grid-template-columns: repeat(4, minmax(0, 1fr));
-  margin: 0;
-  padding: 14px 18px;
-}
-
-dd {
-  margin: 0;
-  font-size: 20px;
 }
 
 .way {

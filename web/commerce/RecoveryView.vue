@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import * as api from '../../contract/api.ts'
+import type { RecoveredCart } from '../../contract/orders.ts'
+import { moneyWords } from '../../core/commerce/money.ts'
+import { call } from '../api.ts'
+import ChoiceToggle from '../frame/ChoiceToggle.vue'
+import { actionsColumn, type Column } from '../frame/columns.ts'
+import DataScreen from '../frame/DataScreen.vue'
+import FigureRow from '../frame/FigureRow.vue'
+import ShareFigure from '../frame/ShareFigure.vue'
+import StateMark from '../frame/StateMark.vue'
+import { useLoaded } from '../loading.ts'
+import { useNowIso } from '../now.ts'
+import { countOf, whenOf } from '../wording.ts'
+import { useSession } from '../workspace/session.ts'
+import ResultsTabs from './ResultsTabs.vue'
+
+/** Who left the checkout, who was written to, and who came back. */
+const session = useSession()
+const now = useNowIso()
+const days = ref<'30' | '90' | '365'>('30')
+const { data, problem } = useLoaded(
+  (signal) => call(api.orders.recovery, { query: { days: Number(days.value) }, signal }),
+  ['orders', 'followups'],
+  () => days.value,
+)
+const money = (amount: number): string => moneyWords({ amount, currency: data.value?.currency ?? 'EUR' })
+const marks = {
+  back: { tone: 'clear', words: 'came back' },
+  written: { tone: 'lamp', words: 'written to' },
+  left: { tone: 'soft', words: 'left' },
+} as const
+const columns = computed((): Column<RecoveredCart>[] => [
+  { title: 'Left', key: 'leftAt' },
+  { title: 'Who', key: 'name' },
+  { title: 'What was in it', key: 'titles', sortable: false },
+  { title: 'State', key: 'state' },
+  { ...actionsColumn, title: 'Paid', key: 'paid' },
+])
+</script>
+
+<template>
+  <DataScreen title="Left carts" :columns="columns" :rows="data?.rows ?? null" :problem="problem">
+    <template #tabs><ResultsTabs /></template>
+    <template #action>
+      <ChoiceToggle
+        v-model="days"
+        label="Time"
+        :choices="{ '30': '30 days', '90': '90 days', '365': 'A year' }"
+      />
+    </template>
+    <template #above>
+      <FigureRow v-if="data" class="figurerow" label="In short">
+        <div>
+          <dt>Left the checkout</dt>
+          <dd class="figures">{{ countOf(data.left) }}</dd>
+        </div>
+        <div>
+          <dt>Were written to</dt>
+          <dd><ShareFigure :share="data.written" count /></dd>
+        </div>
+        <div>
+          <dt>Came back and bought</dt>
+          <dd><ShareFigure :share="data.back" count /></dd>
+        </div>
+        <div>
+          <dt>Which brought</dt>
+          <dd class="figures">{{ money(data.money) }}</dd>
+        </div>
+      </FigureRow>
+    </template>
+    <template #[`item.leftAt`]="{ item }">
+      <span class="figures">{{ whenOf(item.leftAt, session.zone, now) }}</span>
+    </template>
+    <template #[`item.name`]="{ item }">
+      <router-link v-if="item.contact" :to="`/people/${item.contact}`">{{
+        item.name || item.address
+      }}</router-link>
+      <span v-else>{{ item.name || item.address }}</span>
+    </template>
+    <template #[`item.titles`]="{ item }">{{ item.titles.join(', ') }}</template>
+    <template #[`item.state`]="{ item }">
+      <StateMark :tone="marks[item.state].tone">{{ marks[item.state].words }}</StateMark>
+    </template>
+    <template #[`item.paid`]="{ item }">
+      <span class="figures">{{ item.paid === null ? '' : money(item.paid) }}</span>
+    </template>
+    <template #empty>
+      Nobody has left a checkout. Whoever types their address and does not buy within an hour stands here.
+    </template>
+  </DataScreen>
+</template>
+
+<style scoped>
+.figurerow {
+  margin-bottom: 16px;
+}
+</style>
