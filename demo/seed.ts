@@ -21,7 +21,7 @@ import * as junctions from './chapters/junctions.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
-import { storeOrders, tellGateway } from './chapters/orders.ts'
+import { storeLeftCarts, storeOrders, tellGateway } from './chapters/orders.ts'
 import * as quizTakes from './chapters/quizTakes.ts'
 import { Person } from './person.ts'
 import { storePeople } from './store.ts'
@@ -116,6 +116,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     await storePeople(tx, peopleOf(made, people, now))
     await createRehearsalPeople(tx, new Date(now))
     await storeOrders(tx, made.shop, made.orderPages, now)
+    await storeLeftCarts(tx, made.shop, made.orderPages, now)
     await storeVisits(tx, made, now)
     await funnels.create(tx, founded)
     return made

@@ -14,26 +14,20 @@ async function shoot(page: Page, name: string): Promise<void> {
   console.log(`${folder}/${name}.png`)
 }
 
-/** A quiz as a visitor takes it. */
-async function shootQuiz(page: Page): Promise<void> {
-  await page.goto('/q/which-binding-suits-you')
-  await page.getByRole('link', { name: 'Show me' }).click()
-  await page.getByText('Notes that I carry around').click()
-  await page.getByText('The one sewn in chains').waitFor()
-  await page.waitForTimeout(1_000)
-  await shoot(page, 'quiz-question')
-  await page.getByText('The one sewn in chains').click()
-  await page.getByText('Question 3 of 7').waitFor()
-  await page.getByRole('button', { name: 'Next' }).click()
-  for (const answer of ['A little, where it helps', 'Yes', '3', 'I unpick it once'])
-    await page.getByText(answer, { exact: true }).click()
+/** What a buyer sees: the rest of an order, with the card. */
+async function shootOrder(page: Page): Promise<void> {
+  await page.goto('/p/first-journal/order')
+  await page.getByLabel('Email', { exact: true }).fill('imke@postbox.example')
   await page.getByLabel('First name').fill('Imke')
-  await page.getByLabel('Email address').fill('imke@postbox.example')
-  await page.getByRole('checkbox').check()
-  await page.getByRole('button', { name: 'Show me my binding' }).click()
-  await page.getByRole('heading', { name: 'Yours is the coptic' }).waitFor()
-  await page.waitForTimeout(1_000)
-  await shoot(page, 'quiz-result')
+  await page.getByRole('button', { name: 'Go on' }).click()
+  await page.getByLabel('Country').selectOption('DE')
+  await page.getByLabel(/Yes, add/).check()
+  await page.getByText('€91').waitFor()
+  await page.frameLocator('iframe').getByLabel('Card number').waitFor()
+  await page.getByLabel('Country').scrollIntoViewIfNeeded()
+  await page.waitForTimeout(500)
+  await page.evaluate(() => scrollTo(0, document.querySelector('.more')!.getBoundingClientRect().top + scrollY - 80))
+  await shoot(page, 'order-page')
 }
 
 /** Main views in the order of the README. */
@@ -115,6 +109,10 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Bind Your First Journal' }).click()
   await page.getByRole('button', { name: 'In three payments' }).click()
   await shoot(page, 'product')
+  await page.goto('/app/results/orders')
+  await page.getByText('in 30 days').waitFor()
+  await page.getByRole('row').nth(3).waitFor()
+  await shoot(page, 'orders')
   await page.goto('/app/library/junctions')
   await page.getByRole('link', { name: 'Fair table card' }).click()
   await page.locator('[data-row]').nth(1).click()
@@ -129,7 +127,7 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Report' }).click()
   await page.getByRole('heading', { name: 'Where they leave' }).waitFor()
   await shoot(page, 'quiz-report')
-  await shootQuiz(page)
+  await shootOrder(page)
   await page.goto('/app/today')
   await page.getByRole('link', { name: 'Outbox', exact: true }).click()
   await page.getByRole('tab', { name: 'Broadcasts' }).click()

@@ -124,6 +124,7 @@ test.describe('signed in', () => {
     ['/app/library/site', 'Domains'],
     ['/app/results/orders', 'in 30 days'],
     ['/app/results/orders/1', 'What was bought'],
+    ['/app/results/left-carts', 'Left the checkout'],
     ['/app/outbox', 'Address'],
     ['/app/outbox?show=problems', 'bounced'],
     ['/app/outbox/broadcasts', 'let it lie flat'],

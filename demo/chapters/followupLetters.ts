@@ -12,6 +12,14 @@ const note = (subject: string, preheader: string, words: string, label: string, 
     block('button', { label, target: { to: 'path', path } }),
   )
 
+/** A short letter about a cart, with the way back to it. */
+const aboutCart = (subject: string, preheader: string, words: string): EmailContent =>
+  letter(
+    { subject, preheader, purpose: 'transactional' },
+    text(words),
+    block('button', { label: 'Back to your order', target: { to: 'cart' } }),
+  )
+
 /** What the follow-ups of the story write, by what each is called. */
 export const followupLetters = {
   'Welcome to the bench': note(
@@ -41,6 +49,21 @@ export const followupLetters = {
     'paper, needle, thread, and a table that may be scratched. Read the first two pages, then put the book away and fold.',
     'Fold along with me',
     '/p/paper-grain',
+  ),
+  'Your order is still here': aboutCart(
+    'Your order is still here',
+    'Nothing is lost.',
+    "you were about to order {what is in the cart or 'something of ours'}. It is kept, with all that you typed. If something did not work, answer this letter: I read it myself.",
+  ),
+  'Is it the sewing?': aboutCart(
+    'Is it the sewing?',
+    'Most people ask the same.',
+    'the question that I hear most: I have never sewn anything. Good, there is nothing to unlearn. And if it is not for you after all, you get your money back within 30 days.',
+  ),
+  'The last word about it': aboutCart(
+    'The last word about your order',
+    'After this one I let it rest.',
+    'this is the last that I write about it. With BENCH-20 a fifth is off, if that helps to decide.',
   ),
   'How does it sit?': note(
     'How does the spine sit?',

@@ -44,6 +44,23 @@ export function followupsOf(story: Story, { email, tags, segment, scorecard }: N
       },
     },
     {
+      name: 'Left checkout',
+      cameBy: { kind: 'checkoutLeft', within: 60 },
+      program: {
+        ...usual,
+        startsWhen: [{ kind: 'checkoutLeft' }],
+        reentry: 'afterLeaving',
+        leavesWhen: [{ when: { kind: 'productBought' } }],
+        steps: [
+          send('at-once', email('Your order is still here')),
+          days('a-day', 1),
+          send('doubts', email('Is it the sewing?')),
+          days('two-more', 2),
+          send('last', email('The last word about it')),
+        ],
+      },
+    },
+    {
       name: 'First evenings of a buyer',
       cameBy: { kind: 'productBought', within: 60 },
       program: {

@@ -121,6 +121,54 @@ export async function storeOrders(q: Queries, shop: Shop, pages: OrderPages, now
   )
 }
 
+const day = 86_400_000
+
+/**
+ * Carts that were left within the last weeks: of some who bought a day later, and of readers who have not come back.
+ * Each is told of an hour after it was filled.
+ */
+export async function storeLeftCarts(q: Queries, { products }: Shop, pages: OrderPages, now: number): Promise<void> {
+  const item = (product: number, price: string): string =>
+    JSON.stringify([{ kind: 'main', product, price, chosen: null }])
+  await q.rows(
+    `create temporary table told_cart on commit drop as
+     select contact_id, address, first_name, last_name, placed_at - interval '25 hours' began, id order_id, page_id page,
+       case when page_id = $3 then $5::jsonb else $6::jsonb end items
+     from customer_order where placed_at > $1 and contact_id % 3 = 0 and page_id in ($3, $4)
+     union all
+     select id, address, first_name, last_name, $2::timestamptz - (id * 7919 % 52 * interval '1 day') - (id * 104729 % 1400 * interval '1 minute')
+       - interval '70 minutes', null, $3, $5::jsonb
+     from contact where marketing_state = 'subscribed' and not rehearsal and id % 41 = 7 and created_at < $1
+       and not exists (select from customer_order where contact_id = contact.id)`,
+    [
+      new Date(now - 54 * day),
+      new Date(now),
+      pages.course,
+      pages.guide,
+      item(products.course, 'courseonce'),
+      item(products.guide, 'guideonce'),
+    ],
+  )
+  const carts = await q.rows<{ id: number; order: number | null }>(
+    `insert into cart (token_hash, page_id, block, contact_id, address, address_key, first_name, last_name, trusted, items,
+       card_session, began_at, changed_at, left_at, ordered_at)
+     select sha256(convert_to('told' || contact_id || began, 'UTF8')), page, 'told', contact_id, told_cart.address,
+       told_cart.address, told_cart.first_name, told_cart.last_name, true, items, 'told', began, began,
+       began + interval '1 hour', placed_at
+     from told_cart left join customer_order on customer_order.id = order_id order by began
+     returning id, (select id from customer_order where placed_at = ordered_at and contact_id = cart.contact_id limit 1) "order"`,
+  )
+  await q.rows(
+    `update customer_order set cart_id = cart from unnest($1::bigint[], $2::bigint[]) t (cart, bought) where id = bought`,
+    [carts.map(({ id }) => id), carts.map(({ order }) => order)],
+  )
+  await q.rows(
+    `insert into activity (contact_id, kind, details, at)
+     select contact_id, 'checkoutLeft', jsonb_build_object('cart', id, 'product', (items->0->>'product')::bigint), left_at
+     from cart where block = 'told'`,
+  )
+}
+
 /** Tells the gateway of the charges behind the story's orders, so that they can be given back. */
 export async function tellGateway({ database, settings }: Platform): Promise<void> {
   if (settings.dataDir === null) return

@@ -4,6 +4,7 @@ import type { OrderRow, OrderView } from '../../contract/orders.ts'
 import { fakeServer, show, type FakeServer } from '../../testing/screen.ts'
 import OrderList from './OrderList.vue'
 import OrderScreen from './OrderScreen.vue'
+import RecoveryView from './RecoveryView.vue'
 import { failureOf, orderMark } from './orderStates.ts'
 
 const settle = async (): Promise<void> => {
@@ -164,6 +165,38 @@ describe('an order', () => {
     await press('End the subscription')
     await press('End the subscription')
     expect(server.sent('POST /orders/7/end')).toHaveLength(1)
+  })
+})
+
+describe('left carts', () => {
+  it('say who left what and who came back, with how sure the shares are', async () => {
+    const share = (of: number) => ({ of, among: 40, rate: of / 40, low: 0.1, high: 0.35 })
+    server.answers('GET /orders/recovery?days=30', {
+      currency: 'EUR',
+      left: 40,
+      written: share(30),
+      back: share(8),
+      money: 63_200,
+      rows: [
+        {
+          id: 1,
+          contact: 3,
+          name: 'Femi Novak',
+          address: 'femi@postbox.test',
+          titles: ['Course', 'Cards'],
+          leftAt: '2027-01-30T09:00:00.000Z',
+          state: 'back',
+          paid: 7_900,
+        },
+      ],
+    })
+    server.answers('GET /orders/recovery?days=90', { currency: 'EUR', left: 0, written: share(0), back: share(0), money: 0, rows: [] })
+    const { wrapper } = await show(RecoveryView, {})
+    await settle()
+    for (const words of ['30 · 75 %', '8 · 20 %', '(10 to 35)', '€632', 'Femi Novak', 'Course, Cards', 'came back', '€79'])
+      expect(wrapper.text()).toContain(words)
+    await press('90 days')
+    expect(wrapper.text()).toContain('Nobody has left a checkout.')
   })
 })
 
