@@ -1,3 +1,4 @@
+import { parseArgs } from 'node:util'
 import { z } from 'zod'
 import { readCart } from '../server/commerce/carts.ts'
 import { gatewaySecrets } from '../server/commerce/gateway.ts'
@@ -20,9 +21,8 @@ const rush = 200
 const perSecond = 100
 const seconds = 15
 const warmUp = 8
-const killedOrders = 10_000
 /** A worker is killed so often (ms). */
-const killEvery = 8_000
+const killEvery = 20_000
 const openCarts = 1_000_000
 
 const session = 'bench-card'
@@ -138,7 +138,11 @@ async function measureSubmit(install: TestInstall, url: string, env: Record<stri
 const balance = z.object({ charges: z.number() })
 
 /** Orders while workers are killed and every report of the gateway comes twice. */
-async function measureKills(install: TestInstall, env: Record<string, string>): Promise<Found> {
+async function measureKills(
+  install: TestInstall,
+  env: Record<string, string>,
+  killedOrders: number,
+): Promise<Found> {
   const { platform } = install
   const { key } = gatewaySecrets(platform.settings)
   const charged = async (): Promise<number> =>
@@ -168,7 +172,7 @@ async function measureKills(install: TestInstall, env: Record<string, string>): 
     workers.push(startWork(env))
   }, killEvery)
   try {
-    await Promise.all(Array.from({ length: 4 }, place))
+    await Promise.all(Array.from({ length: 2 }, place))
     await eventually(async () => (await countOf(install, `state = 'open'`)) < killedOrders * 0.02, 600_000)
   } finally {
     clearInterval(killing)
@@ -226,21 +230,26 @@ async function measureOpenCarts(install: TestInstall): Promise<Found> {
   }
 }
 
-/** Selling: the last places, orders at a rate, killed workers, open carts. */
-export async function selling(): Promise<void> {
+/** Selling: the last places, orders at a rate, killed workers, open carts. @param args `--orders` while workers are killed */
+export async function selling(args: string[]): Promise<void> {
+  const { values } = parseArgs({ args, options: { orders: { type: 'string', default: '10000' } } })
+  const orders = Number(values.orders)
+  if (!(orders >= 100)) throw new Error('--orders takes a number of at least 100')
   await setup()
-  const install = await openInstall()
   const port = await freePort()
+  const url = `http://127.0.0.1:${port}`
+  // The gateway reports to the web process that is measured, by the same clock.
+  const install = await openInstall({ NURTEL_URL: url })
+  install.clock.move(systemClock.now() - install.clock.now())
   const env = envOf(install, port)
   await typeCard(`${gatewayOf(install)}/card/${session}`, 'approved')
-  const url = `http://127.0.0.1:${port}`
   const web = await startWeb(url, env)
   const worker = startWork(env)
   try {
     const found = [await measureRush(install, url), await measureSubmit(install, url, env)]
     await eventually(async () => (await countOf(install, `state = 'open'`)) === 0, 120_000)
     await worker.stop()
-    found.push(await measureKills(install, env), await measureOpenCarts(install))
+    found.push(await measureKills(install, env, orders), await measureOpenCarts(install))
     report(
       'selling',
       found.flatMap(({ lines }) => lines),

@@ -127,7 +127,12 @@ const day = 86_400_000
  * Carts that were left within the last weeks: of some who bought a day later, and of readers who have not come back.
  * Each is told of an hour after it was filled.
  */
-export async function storeLeftCarts(q: Queries, { products }: Shop, pages: OrderPages, now: number): Promise<void> {
+export async function storeLeftCarts(
+  q: Queries,
+  { products }: Shop,
+  pages: OrderPages,
+  now: number,
+): Promise<void> {
   const item = (product: number, price: string): string =>
     JSON.stringify([{ kind: 'main', product, price, chosen: null }])
   await q.rows(

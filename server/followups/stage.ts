@@ -1,4 +1,5 @@
 import type { RehearsalStage } from '../../contract/followups.ts'
+import { forgetTrials } from '../commerce/forgetting.ts'
 import { deleteContact } from '../audience/people/erasing.ts'
 import { giveConsent } from '../audience/people/permission.ts'
 import type { Queries } from '../database/connect.ts'
@@ -55,6 +56,7 @@ async function bringBack(q: Queries, id: number, now: Date): Promise<void> {
   const [row] = await q.rows<{ row: unknown }>('select to_json(contact) "row" from contact where id = $1', [
     id,
   ])
+  await forgetTrials(q, id)
   await deleteContact(q, id)
   await q.rows(
     `insert into contact (id, ${kept}, created_at, updated_at) overriding system value

@@ -1,8 +1,6 @@
 import { Router, urlencoded, type Request, type Response } from 'express'
 import { nextCountdownEnd } from '../../core/blocks/walk.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
-import { lessonStates } from '../../core/pages/lessons.ts'
-import type { LimitedTo } from '../../core/pages/page.ts'
 import { formAsSent } from '../../server/capture/publishedForms.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { previewedPage } from '../../server/pages/previews.ts'
@@ -20,17 +18,17 @@ import {
 import type { Site } from '../../server/pages/site.ts'
 import { formIn, formsIn } from '../../server/pages/versions.ts'
 import type { Limits } from '../limits.ts'
-import { sendNotice } from '../respond.ts'
 import { countVisit, isRead } from './countVisit.ts'
-import { funnelOf, isRehearsed, ledTo, nextTurnOf, sharedStation, trackFor } from './funnelOfPage.ts'
+import { isRehearsed, ledTo, nextTurnOf, sharedStation, trackFor } from './funnelOfPage.ts'
 import { hrefAfter } from '../capture/afterForm.ts'
 import { openCheckout } from '../commerce/checkout.ts'
 import { openOrdering } from '../commerce/ordering.ts'
 import { receiveForm } from '../capture/receiveForm.ts'
 import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
-import { baseOf, emptyForm, hrefFor, type View } from './pageContext.ts'
+import { baseOf, emptyForm, type View } from './pageContext.ts'
 import type { PublicSite } from './publicSite.ts'
 import { markupOf, type ReadyPages } from './readyPages.ts'
+import { limitsOf, openRefusals } from './refusals.ts'
 import { keepMark, markOf } from './readerCookie.ts'
 import { renderPage, type RenderedPage } from './renderPage.ts'
 
@@ -41,10 +39,6 @@ const pathOf = (request: Request): string => {
   const { path } = request.params as { path?: string[] | string }
   return Array.isArray(path) ? path.join('/') : (path ?? '')
 }
-
-/** Who may see a page: by its funnel, and by itself. */
-const limitsOf = (site: Site, { id, content }: PublishedPage): LimitedTo[] =>
-  [funnelOf(site, id)?.settings.limitedTo, content.limitedTo].flatMap((each) => each ?? [])
 
 /** What the address of a page gives to the hidden fields of its forms. */
 const hiddenOf = (site: Site, page: PublishedPage, query: unknown): Record<string, string> =>
@@ -65,6 +59,7 @@ export function pageRoutes(
   const routes = Router()
   const { database } = platform
   const reception = { platform, desk, tokens }
+  const isRefused = openRefusals(platform)
   const ordering = openOrdering(platform, openCheckout({ platform, tokens }), tokens)
 
   const readerOf = async (request: Request, page: PublishedPage, site: Site): Promise<Reader> =>
@@ -105,72 +100,6 @@ export function pageRoutes(
     const reader = await readerOf(request, found.page, site)
     const view = viewFor(request, response, reader, emptyForm)
     send(response, renderPage(platform, site, found.page, view), found.page.id, 404)
-  }
-
-  /** What others get in the place of a page that is limited to some. */
-  function sendOthers(
-    response: Response,
-    site: Site,
-    page: PublishedPage,
-    view: View,
-    { others }: LimitedTo,
-  ): void {
-    if (others.get === 'address') {
-      response.redirect(302, others.url)
-      return
-    }
-    if (others.get === 'page') {
-      const href = hrefFor(platform, site, view)({ to: 'page', page: others.page })
-      if (href !== null && others.page !== page.id) {
-        response.redirect(302, href)
-        return
-      }
-    }
-    sendNotice(
-      response,
-      403,
-      page.content.title,
-      others.get === 'text' ? others.words : 'This page is for others.',
-    )
-  }
-
-  /** When a lesson is not open yet for its reader: how it is told. */
-  function lockedWords(site: Site, page: PublishedPage, reader: Reader): string | null {
-    const course = site.pages.get(page.id)?.course
-    if (course === undefined || course === null) return null
-    const states = lessonStates(
-      site.courses.get(course) ?? [],
-      reader.learner,
-      reader.now,
-      site.business.zone,
-    )
-    const state = states.find((each) => each.page === page.id)
-    return state?.is === 'locked' ? `This lesson ${state.words}.` : null
-  }
-
-  /** Answers who may not see the page, or not yet. */
-  function isRefused(response: Response, site: Site, page: PublishedPage, view: View): boolean {
-    const { title } = page.content
-    if (isRehearsed(site, page.id) && !view.reader.rehearsal) {
-      sendNotice(response, 403, title, 'This has not begun yet.')
-      return true
-    }
-    const led = ledTo(site, page.id, view.reader.now)
-    if (led) {
-      const href = hrefFor(platform, site, view, { page: page.id })(led.target)
-      if (href !== null) response.redirect(302, href)
-      else
-        sendNotice(response, 403, title, led.why === 'before' ? 'This has not begun yet.' : 'This is over.')
-      return true
-    }
-    const limited = limitsOf(site, page).find(({ people }) => !view.reader.shows(people))
-    if (limited) {
-      sendOthers(response, site, page, view, limited)
-      return true
-    }
-    const locked = lockedWords(site, page, view.reader)
-    if (locked) sendNotice(response, 403, title, locked)
-    return locked !== null
   }
 
   /** Leads whoever gets the other page of a step there, with all that the address carries. */

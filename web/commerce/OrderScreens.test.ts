@@ -190,10 +190,26 @@ describe('left carts', () => {
         },
       ],
     })
-    server.answers('GET /orders/recovery?days=90', { currency: 'EUR', left: 0, written: share(0), back: share(0), money: 0, rows: [] })
+    server.answers('GET /orders/recovery?days=90', {
+      currency: 'EUR',
+      left: 0,
+      written: share(0),
+      back: share(0),
+      money: 0,
+      rows: [],
+    })
     const { wrapper } = await show(RecoveryView, {})
     await settle()
-    for (const words of ['30 · 75 %', '8 · 20 %', '(10 to 35)', '€632', 'Femi Novak', 'Course, Cards', 'came back', '€79'])
+    for (const words of [
+      '30 · 75 %',
+      '8 · 20 %',
+      '(10 to 35)',
+      '€632',
+      'Femi Novak',
+      'Course, Cards',
+      'came back',
+      '€79',
+    ])
       expect(wrapper.text()).toContain(words)
     await press('90 days')
     expect(wrapper.text()).toContain('Nobody has left a checkout.')

@@ -1,3 +1,4 @@
+import { forgetBuyer } from '../../commerce/forgetting.ts'
 import type { Queries } from '../../database/connect.ts'
 import { announce } from '../../http/live.ts'
 import type { Platform } from '../../platform.ts'
@@ -10,6 +11,7 @@ export async function deleteContact(q: Queries, id: number): Promise<void> {
   await q.rows('delete from contact_score where contact_id = $1', [id])
   await q.rows('delete from activity where contact_id = $1', [id])
   await q.rows('delete from decision where contact_id = $1', [id])
+  await forgetBuyer(q, id)
   await q.rows('delete from contact where id = $1', [id])
 }
 

@@ -21,6 +21,8 @@ const belongings = [
   'visit',
   'named_link_click',
   'quiz_take',
+  'cart',
+  'customer_order',
 ]
 
 /** Who has begun a course as either of the two has begun it. */

@@ -1,0 +1,83 @@
+import type { Response } from 'express'
+import { lessonStates } from '../../core/pages/lessons.ts'
+import type { LimitedTo } from '../../core/pages/page.ts'
+import type { PublishedPage } from '../../server/pages/publishedPages.ts'
+import type { Reader } from '../../server/pages/readers.ts'
+import type { Site } from '../../server/pages/site.ts'
+import type { Platform } from '../../server/platform.ts'
+import { sendNotice } from '../respond.ts'
+import { funnelOf, isRehearsed, ledTo } from './funnelOfPage.ts'
+import { hrefFor, type View } from './pageContext.ts'
+
+/** Who may see a page: by its funnel, and by itself. */
+export const limitsOf = (site: Site, { id, content }: PublishedPage): LimitedTo[] =>
+  [funnelOf(site, id)?.settings.limitedTo, content.limitedTo].flatMap((each) => each ?? [])
+
+/** Answers who may not see a page, or not yet. */
+export function openRefusals(platform: Platform) {
+  /** What others get in the place of a page that is limited to some. */
+  function sendOthers(
+    response: Response,
+    site: Site,
+    page: PublishedPage,
+    view: View,
+    { others }: LimitedTo,
+  ): void {
+    if (others.get === 'address') {
+      response.redirect(302, others.url)
+      return
+    }
+    if (others.get === 'page') {
+      const href = hrefFor(platform, site, view)({ to: 'page', page: others.page })
+      if (href !== null && others.page !== page.id) {
+        response.redirect(302, href)
+        return
+      }
+    }
+    sendNotice(
+      response,
+      403,
+      page.content.title,
+      others.get === 'text' ? others.words : 'This page is for others.',
+    )
+  }
+
+  /** When a lesson is not open yet for its reader: how it is told. */
+  function lockedWords(site: Site, page: PublishedPage, reader: Reader): string | null {
+    const course = site.pages.get(page.id)?.course
+    if (course === undefined || course === null) return null
+    const states = lessonStates(
+      site.courses.get(course) ?? [],
+      reader.learner,
+      reader.now,
+      site.business.zone,
+    )
+    const state = states.find((each) => each.page === page.id)
+    return state?.is === 'locked' ? `This lesson ${state.words}.` : null
+  }
+
+  /** Answers who may not see the page, or not yet. */
+  return function isRefused(response: Response, site: Site, page: PublishedPage, view: View): boolean {
+    const { title } = page.content
+    if (isRehearsed(site, page.id) && !view.reader.rehearsal) {
+      sendNotice(response, 403, title, 'This has not begun yet.')
+      return true
+    }
+    const led = ledTo(site, page.id, view.reader.now)
+    if (led) {
+      const href = hrefFor(platform, site, view, { page: page.id })(led.target)
+      if (href !== null) response.redirect(302, href)
+      else
+        sendNotice(response, 403, title, led.why === 'before' ? 'This has not begun yet.' : 'This is over.')
+      return true
+    }
+    const limited = limitsOf(site, page).find(({ people }) => !view.reader.shows(people))
+    if (limited) {
+      sendOthers(response, site, page, view, limited)
+      return true
+    }
+    const locked = lockedWords(site, page, view.reader)
+    if (locked) sendNotice(response, 403, title, locked)
+    return locked !== null
+  }
+}
