@@ -158,7 +158,8 @@ export async function startWorker(platform: Platform, transports: Transports): P
   const utils = await makeWorkerUtils({ connectionString })
   const holders: string[] = []
   const events: WorkerEvents = new EventEmitter()
-  events.on('worker:create', ({ worker }) => holders.push(worker.workerId))
+  // Jobs are locked in the name of the pool, whichever of its workers does them.
+  events.on('pool:create', ({ workerPool }) => holders.push(workerPool.id))
 
   const beat = async (): Promise<void> => {
     await clock.compare?.()
