@@ -6,6 +6,7 @@ import { noteLeftCarts } from '../server/commerce/leftCarts.ts'
 import { placeOrder } from '../server/commerce/placing.ts'
 import { openFormTokens } from '../server/capture/formTokens.ts'
 import { systemClock } from '../server/clock.ts'
+import { loadSite } from '../server/pages/site.ts'
 import { freePort } from '../testing/freePort.ts'
 import { openInstall, type TestInstall } from '../testing/install.ts'
 import { typeCard } from '../testing/shop.ts'
@@ -155,11 +156,12 @@ async function measureKills(
   const sold = await sell(install, 'killed')
   const carts = await fillCarts(install, sold, killedOrders, () => 'twice-card')
   const [chargedBefore, paidBefore] = [await charged(), await countOf(install, `state = 'paid'`)]
+  const onSale = await loadSite(platform.database)
   let waiting = [...carts]
   const place = async (): Promise<void> => {
     for (let cart = waiting.pop(); cart !== undefined; cart = waiting.pop()) {
       const token = readCart(platform, cart)
-      if (token) await placeOrder(platform, token, { seen: 700, test: false })
+      if (token) await placeOrder(platform, token, onSale, { seen: 700, test: false })
     }
   }
   const begun = performance.now()

@@ -8,7 +8,6 @@ const moment = z.iso.datetime()
 
 /** What became of an order: open while its payment is under way. */
 export const orderState = z.enum(['open', 'paid', 'failed'])
-export type OrderState = z.infer<typeof orderState>
 
 export const orderRow = z.object({
   id,

@@ -296,7 +296,12 @@ export const routes: RouteRecordRaw[] = [
   {
     path: '/results/left-carts',
     component: () => import('./commerce/RecoveryView.vue'),
-    meta: { title: 'Left carts', station: 'Results', tab: 'Left carts', detail: 'who left the checkout and came back' },
+    meta: {
+      title: 'Left carts',
+      station: 'Results',
+      tab: 'Left carts',
+      detail: 'who left the checkout and came back',
+    },
   },
   {
     path: '/results/orders/:id(\\d+)',

@@ -10,7 +10,10 @@ import { productContent } from './product.ts'
 import { taxSettings } from './tax.ts'
 
 const month = { count: 1, unit: 'month' as const }
-const item = (pays: Pays, given: Partial<Omit<WantedItem, 'price'>> & { id?: number; price?: object } = {}): WantedItem => {
+const item = (
+  pays: Pays,
+  given: Partial<Omit<WantedItem, 'price'>> & { id?: number; price?: object } = {},
+): WantedItem => {
   const { id = 1, price: more, ...rest } = given
   const price = priceShape.parse({ id: 'priceone', pays, ...(more as object) })
   return {

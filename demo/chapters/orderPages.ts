@@ -228,8 +228,8 @@ export async function make(
   const circle = await createPage(
     q,
     {
-      path: 'bindery-circle',
-      name: 'Bindery Circle',
+      path: 'bindery-circle/begin',
+      name: 'Bindery Circle: order',
       purpose: 'order',
       title: 'Bindery Circle',
       sections: [

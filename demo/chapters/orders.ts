@@ -139,11 +139,11 @@ export async function storeLeftCarts(
     `create temporary table told_cart on commit drop as
      select contact_id, address, first_name, last_name, placed_at - interval '25 hours' began, id order_id, page_id page,
        case when page_id = $3 then $5::jsonb else $6::jsonb end items
-     from customer_order where placed_at > $1 and contact_id % 3 = 0 and page_id in ($3, $4)
+     from customer_order where placed_at > $1 and contact_id % 5 = 0 and page_id in ($3, $4)
      union all
      select id, address, first_name, last_name, $2::timestamptz - (id * 7919 % 52 * interval '1 day') - (id * 104729 % 1400 * interval '1 minute')
        - interval '70 minutes', null, $3, $5::jsonb
-     from contact where marketing_state = 'subscribed' and not rehearsal and id % 41 = 7 and created_at < $1
+     from contact where marketing_state = 'subscribed' and not rehearsal and id % 17 = 7 and created_at < $1
        and not exists (select from customer_order where contact_id = contact.id)`,
     [
       new Date(now - 54 * day),
@@ -157,7 +157,7 @@ export async function storeLeftCarts(
   const carts = await q.rows<{ id: number; order: number | null }>(
     `insert into cart (token_hash, page_id, block, contact_id, address, address_key, first_name, last_name, trusted, items,
        card_session, began_at, changed_at, left_at, ordered_at)
-     select sha256(convert_to('told' || contact_id || began, 'UTF8')), page, 'told', contact_id, told_cart.address,
+     select sha256(convert_to('told' || told_cart.contact_id || began, 'UTF8')), page, 'told', told_cart.contact_id, told_cart.address,
        told_cart.address, told_cart.first_name, told_cart.last_name, true, items, 'told', began, began,
        began + interval '1 hour', placed_at
      from told_cart left join customer_order on customer_order.id = order_id order by began

@@ -51,7 +51,9 @@ describe('a buyer', () => {
       on.q.rows(`select from activity where kind = 'productBought' and contact_id = $1`, [ada])
     expect(await bought()).toHaveLength(1)
     const before = await on.mara.get<{ orders: number }>('/orders/takings')
-    await eventually(async () => (await on.mara.post(`/people/${ada}/start-over`, { agreed: true })).status < 300)
+    await eventually(
+      async () => (await on.mara.post(`/people/${ada}/start-over`, { agreed: true })).status < 300,
+    )
     expect([await bought(), await shop.orders('?show=test')]).toEqual([[], []])
     // Trials count nowhere, before or after.
     expect((await on.mara.get<{ orders: number }>('/orders/takings')).orders).toBe(before.orders)

@@ -4,6 +4,7 @@ import {
   priceCart,
   whyNot,
   type PricedCart,
+  type SoldProduct,
   type WantedItem,
 } from '../../core/commerce/cart.ts'
 import { personNow } from '../audience/people/contacts.ts'
@@ -12,8 +13,7 @@ import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
 import { cartOf, type Cart, type CartToken } from './carts.ts'
-import { loadProducts } from './publishedProducts.ts'
-import { getSelling } from './selling.ts'
+import type { Selling } from './selling.ts'
 import { couponOf, isUsedUp, termsOf, usesOfCoupon, wantedItems, type KnownCoupon } from './wanting.ts'
 
 /** Why an order was not placed: nothing of it is kept, and the cart stays. */
@@ -136,6 +136,12 @@ export async function timeOf(q: Queries, clock: Clock, contact: number | null): 
   return personNow(clock, { clockAhead: row?.ahead ?? 0 })
 }
 
+/** What is on sale, and what prices rest on. */
+export interface OnSale {
+  products: ReadonlyMap<number, SoldProduct>
+  selling: Selling
+}
+
 /** An order as its page asks for it. */
 export interface Placed {
   order: number
@@ -146,12 +152,14 @@ export interface Placed {
 /**
  * Places the order of a cart: all sums are worked out once more, places and coupon are held, and the payment is asked
  * for by a job that begins when the transaction ends.
+ * @param onSale as this process knows it, which hears of every change
  * @param seen what the buyer saw as the sum: nobody pays another one
  * @throws NotPlaced
  */
 export async function placeOrder(
   platform: Platform,
   token: CartToken,
+  { products, selling }: OnSale,
   { seen, test }: { seen: number; test: boolean },
 ): Promise<Placed> {
   const { database, clock } = platform
@@ -165,10 +173,9 @@ export async function placeOrder(
     if (before) return { order: before.id, again: true }
     const now = await timeOf(tx, clock, cart.contact)
     const at = new Date(now)
-    const selling = await getSelling(tx)
     const { addressKey } = cart
     const coupon = await holdCoupon(tx, cart, addressKey, now)
-    const wanted = await wantedItems(tx, await loadProducts(tx), cart.items)
+    const wanted = await wantedItems(tx, products, cart.items)
     if (wanted.length < cart.items.length || wanted.length === 0)
       throw new NotPlaced('Something in the cart is no longer on sale.', 'offer')
     const items = test ? wanted : await holdPlaces(tx, wanted)

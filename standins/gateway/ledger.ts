@@ -34,19 +34,19 @@ interface Given {
 /** All that the gateway knows of cards and charges. */
 export interface Ledger {
   /** Keeps a card that was typed for a session. */
-  keepCard(session: string, behaviour: CardBehaviour): void
-  hasCard(session: string): boolean
+  keepCard: (session: string, behaviour: CardBehaviour) => void
+  hasCard: (session: string) => boolean
   /** @returns null when no answer ever comes; @throws Refused */
-  charge(request: ChargeRequest): Charge | null
-  byKey(key: string): Charge | null
-  byId(id: string): { charge: Charge; returnUrl: string } | null
+  charge: (request: ChargeRequest) => Charge | null
+  byKey: (key: string) => Charge | null
+  byId: (id: string) => { charge: Charge; returnUrl: string } | null
   /** No charge of this key is made any more; one that was made stays. */
-  cancel(key: string): Charge
-  confirm(id: string, yes: boolean): Charge
+  cancel: (key: string) => Charge
+  confirm: (id: string, yes: boolean) => Charge
   /** All that was charged and given back: how often, and how much (minor units, of whatever currency). */
-  balance(): { charges: number; charged: number; refunded: number }
+  balance: () => { charges: number; charged: number; refunded: number }
   /** @throws Refused when there is not so much left */
-  refund(id: string, request: RefundRequest): Charge
+  refund: (id: string, request: RefundRequest) => Charge
 }
 
 interface Entry {

@@ -79,7 +79,8 @@ describe('one more offer after paying', () => {
     expect(one).toBe(two)
     const thanks = await shop.follow(one)
     expect(thanks.path).toMatch(/^\/p\/thanks\?/)
-    for (const words of ['Thank you</span>, Ada', 'Course', 'Workshop', 'You paid €228']) expect(thanks.text).toContain(words)
+    for (const words of ['Thank you</span>, Ada', 'Course', 'Workshop', 'You paid €228'])
+      expect(thanks.text).toContain(words)
     const orders = await shop.orders('?search=yes@postbox.test')
     expect(orders.map(({ total, state }) => [total, state])).toEqual([
       [14_900, 'paid'],
@@ -105,7 +106,9 @@ describe('one more offer after paying', () => {
 
   it('whose card fails comes back and says so; what was bought before stays', async () => {
     const offered = await shop.buy('course', 'fails@postbox.test')
-    await on.q.rows(`update customer_order set method = 'card_declined_told' where address = 'fails@postbox.test'`)
+    await on.q.rows(
+      `update customer_order set method = 'card_declined_told' where address = 'fails@postbox.test'`,
+    )
     const back = await shop.follow(await yes(offered))
     expect(back.path).toMatch(/^\/p\/bigger\?/)
     expect(back.text).toContain('Your card was declined.')
