@@ -31,15 +31,24 @@ for (const form of document.querySelectorAll('form[data-order]')) {
   })
 
   let ready = false
+  let asked = 0
+  const stop = () => {
+    clearInterval(asked)
+    pay.removeAttribute('aria-busy')
+  }
+  const take = () => card().contentWindow.postMessage({ card: 'take' }, new URL(card().src).origin)
   form.addEventListener('submit', (event) => {
     if (event.submitter !== pay || !card() || ready) return
     event.preventDefault()
     pay.setAttribute('aria-busy', 'true')
-    card().contentWindow.postMessage({ card: 'take' }, new URL(card().src).origin)
+    clearInterval(asked)
+    take()
+    // The fields may not have been ready to hear it.
+    asked = setInterval(take, 700)
   })
   addEventListener('message', ({ data, source }) => {
     if (!card() || source !== card().contentWindow || !data?.card) return
-    pay.removeAttribute('aria-busy')
+    stop()
     if (data.card !== 'ready') return card().focus()
     ready = true
     form.requestSubmit(pay)
