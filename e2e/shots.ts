@@ -26,9 +26,7 @@ async function shootOrder(page: Page): Promise<void> {
   await page.frameLocator('iframe').getByLabel('Card number').waitFor()
   await page.getByLabel('Country').scrollIntoViewIfNeeded()
   await page.waitForTimeout(500)
-  await page.evaluate(() =>
-    scrollTo(0, document.querySelector('.more')!.getBoundingClientRect().top + scrollY - 80),
-  )
+  await page.locator('.more').evaluate((more) => scrollTo(0, more.getBoundingClientRect().top + scrollY - 80))
   await shoot(page, 'order-page')
 }
 

@@ -96,8 +96,13 @@ const templatesPage = ({ products }: Offers) => ({
   ],
 })
 
-function thanksSections(words: string, next: string) {
-  return [section([{ blocks: [block('purchase', { greeting: 'Thank you', words }), text(next)] }], narrow)]
+function thanksSections(title: string, words: string, next: string) {
+  return [
+    section(
+      [{ blocks: [heading(title), block('purchase', { greeting: 'Thank you', words }), text(next)] }],
+      narrow,
+    ),
+  ]
 }
 
 /** The pages around the two things that are sold most: what is told, the order, and the thanks. */
@@ -155,6 +160,7 @@ export async function make(
       purpose: 'thankYou',
       title: 'Thank you',
       sections: thanksSections(
+        'Off to the bench with it',
         'The guide is in your mailbox, and here.',
         'Print pages four and five: they belong over the bench.',
       ),
@@ -216,6 +222,7 @@ export async function make(
       purpose: 'thankYou',
       title: 'Welcome to the bench',
       sections: thanksSections(
+        'Welcome to the bench',
         'Lesson one is waiting for you.',
         'Find a table that may get glue on it, and put your phone in another room.',
       ),

@@ -62,6 +62,7 @@ describe('tax', () => {
       currency: 'EUR',
       zone: 'Europe/Dublin',
       tax: { tax: 'inside', home: 'IE', rates },
+      takes: 'test',
     })
     expect(await publishNow(id)).toBe(204)
   })

@@ -63,6 +63,7 @@ export const orderingPoints: StartingPoint[] = [
           [
             {
               blocks: [
+                block('heading', { level: 1, guidance: 'That it worked, in your words.' }),
                 block('purchase', { greeting: 'Thank you', words: 'Everything you bought is yours now.' }),
                 { ...text(''), guidance: 'What to do with it first.' },
               ],
