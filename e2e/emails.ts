@@ -27,7 +27,11 @@ test('an email is made from a starting point, written in place, tried out on the
   await inspector(page).getByLabel('Preheader', { exact: true }).fill('One question, and you just reply.')
 
   // Written on the sheet itself, which is drawn by the server; undone, and done again.
-  await expect(sheet(page).getByText(/^Hello/).first()).toBeVisible()
+  await expect(
+    sheet(page)
+      .getByText(/^Hello/)
+      .first(),
+  ).toBeVisible()
   await outline(page).locator('[data-row]').nth(2).click()
   await page.keyboard.press('Enter')
   await expect(sheet(page).locator('[contenteditable].ProseMirror')).toBeFocused()
