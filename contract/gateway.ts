@@ -11,6 +11,18 @@ export const cardFailure = z.enum([
 ])
 export type CardFailure = z.infer<typeof cardFailure>
 
+/** Why an order was not paid: what the gateway says, or that it could not be asked, or would not do it. */
+export const paymentFailure = z.enum([...cardFailure.options, 'away', 'refused'])
+export type PaymentFailure = z.infer<typeof paymentFailure>
+
+/** A charge that is never to be made. */
+export const cancelRequest = z.object({
+  key: z.string().min(1).max(100),
+  amount: z.number().int().min(0),
+  currency: z.string().length(3),
+})
+export type CancelRequest = z.infer<typeof cancelRequest>
+
 const amount = z.number().int().min(0)
 
 /** What the card gateway is asked for. The same key is the same charge, however often it is asked for. */

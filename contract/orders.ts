@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { largestAmount } from '../core/commerce/money.ts'
+import { paymentFailure } from './gateway.ts'
 import { get, post } from './route.ts'
 
 const amount = z.number().int()
@@ -13,7 +14,7 @@ export const orderRow = z.object({
   id,
   state: orderState,
   /** Why it was not paid. */
-  failure: z.string().nullable(),
+  failure: paymentFailure.nullable(),
   test: z.boolean(),
   contact: id.nullable(),
   name: z.string(),
@@ -33,7 +34,7 @@ export const orderPayment = z.object({
   total: amount,
   tax: amount,
   state: z.enum(['due', 'asked', 'confirming', 'paid', 'failed']),
-  failure: z.string().nullable(),
+  failure: paymentFailure.nullable(),
   paidAt: moment.nullable(),
 })
 

@@ -48,8 +48,12 @@ test('a download is put on a page, bought with a card, delivered, and given back
   await buyer.getByRole('button', { name: 'Go on' }).click()
   await expect(buyer.getByText('For wren@sale.test')).toBeVisible()
 
-  await typeCard(buyer, '9010 0010 0000 0007')
+  // A card that is declined loses nothing; another one pays, by keyboard.
+  await typeCard(buyer, '9010002000000005')
   await buyer.getByRole('button', { name: 'Buy the templates' }).click()
+  await expect(buyer.getByRole('alert').first()).toContainText('Your card was declined.')
+  await typeCard(buyer, '9010 0010 0000 0007')
+  await buyer.getByRole('button', { name: 'Buy the templates' }).press('Enter')
   await expect(buyer.getByRole('heading', { level: 1 })).toHaveText('Thank you, Wren')
   await expect(buyer.getByText('You paid €29.')).toBeVisible()
   await expect(buyer.getByRole('link', { name: 'Download Case Templates' })).toBeVisible()
@@ -69,7 +73,8 @@ test('a download is put on a page, bought with a card, delivered, and given back
   await page.goto('/app/results/orders')
   const row = page.getByRole('row', { name: /Wren.*Case Templates/ })
   await expect(row.filter({ hasText: 'paid' }).first()).toBeVisible()
-  await row.getByRole('link').first().click()
+  await expect(row.filter({ hasText: 'the card was declined' })).toHaveCount(1)
+  await row.filter({ hasNotText: 'declined' }).getByRole('link').first().click()
   await page.getByRole('button', { name: 'Refund', exact: true }).click()
   const dialog = page.getByRole('dialog', { name: 'Refund' })
   await dialog.getByLabel('Amount').fill('30')

@@ -54,6 +54,12 @@ export function isDeliveryOpen(each: Delivery, known: DeliverableThings): boolea
   }
 }
 
+/** What somebody gets who buys a product at one of its prices. */
+export const broughtAt = (
+  { brings, prices }: { brings: readonly Delivery[]; prices: readonly { id: string; brings: Delivery[] }[] },
+  price: string,
+): Delivery[] => [...brings, ...(prices.find(({ id }) => id === price)?.brings ?? [])]
+
 /** Does a buyer get something by it, in their hands? */
 export function isInHand({ does }: Delivery): boolean {
   switch (does) {

@@ -1,4 +1,3 @@
-import type { Delivery } from '../../core/commerce/delivery.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
 import { recordActivities } from '../audience/people/activities.ts'
 import { personNow, type Contact } from '../audience/people/contacts.ts'
@@ -10,7 +9,7 @@ import { queueJobs } from '../work/jobs.ts'
 import { agreeAtOrder, type Agreed } from './agreeing.ts'
 import { deliver } from './delivering.ts'
 import { issueInvoice } from './invoices.ts'
-import { productVersion } from './publishedProducts.ts'
+import { linesOf, titlesOf, type OrderLine } from './orderLines.ts'
 
 /** A payment that came in. */
 interface Paid {
@@ -18,29 +17,6 @@ interface Paid {
   payment: number
   /** Whose order it is, locked; nobody, of a trial. */
   whose: Contact | null
-}
-
-/** A line of an order, as it was bought. */
-export interface OrderLine {
-  product: number
-  version: number
-  price: string
-  title: string
-  words: string
-  total: number
-}
-
-export const linesOf = (q: Queries, order: number): Promise<OrderLine[]> =>
-  q.rows<OrderLine>(
-    `select product_id product, version, price_id price, title, words, total from order_line where order_id = $1 order by n`,
-    [order],
-  )
-
-/** What a line of an order brings: what its product brings, and its price besides. */
-export async function broughtBy(q: Queries, { product, version, price }: OrderLine): Promise<Delivery[]> {
-  const content = await productVersion(q, product, version)
-  if (!content) return []
-  return [...content.brings, ...(content.prices.find(({ id }) => id === price)?.brings ?? [])]
 }
 
 interface Row {
@@ -52,6 +28,14 @@ interface Row {
   agreed: Agreed | null
   trusted: boolean | null
   place: string | null
+}
+
+/** An order that is paid, by whom. */
+interface Completed {
+  order: number
+  whose: Contact
+  row: Row
+  lines: readonly OrderLine[]
 }
 
 /** What a buyer said of themselves fills in what is not known of them. */
@@ -81,16 +65,37 @@ export async function completeOrder(
     [order, now],
   )
   if (!row) return
+  // Nobody is told of what an address gets for nothing that must not come back by itself.
+  if (!whose && !row.test) return
   const lines = await linesOf(q, order)
+  if (whose && (await isRepeated(q, { order, whose, row, lines, now }))) return
   if (whose) await completeFor(platform, q, { order, whose, row, lines })
   if (!row.test && row.total > 0) await issueInvoice(q, { order, payment, at: now })
   await queueJobs(q, 'sendReceipt', [{ order }])
 }
 
+/** What costs nothing goes to one address at most so often (ms): a stranger must not fill somebody's mailbox. */
+const freePause = 3_600_000
+
+/** Has this address just got the same for nothing? */
+async function isRepeated(
+  q: Queries,
+  { order, whose, row, lines, now }: Completed & { now: Date },
+): Promise<boolean> {
+  if (row.total > 0) return false
+  const before = await q.row(
+    `select from customer_order join order_line on order_id = id
+     where contact_id = $1 and id <> $2 and state = 'paid' and customer_order.total = 0 and paid_at > $3
+       and product_id = any($4) limit 1`,
+    [whose.id, order, new Date(now.getTime() - freePause), lines.map(({ product }) => product)],
+  )
+  return before !== undefined
+}
+
 async function completeFor(
   platform: Platform,
   q: Queries,
-  { order, whose, row, lines }: { order: number; whose: Contact; row: Row; lines: readonly OrderLine[] },
+  { order, whose, row, lines }: Completed,
 ): Promise<void> {
   const at = personNow(platform.clock, whose)
   const contact = whose.id
@@ -115,7 +120,7 @@ async function completeFor(
       details: { product: line.product, price: line.price, amount: line.total, currency, order },
     })),
   )
-  const titles = lines.map(({ title }) => title).join(', ')
+  const titles = titlesOf(lines)
   const bought = {
     contact,
     at,
@@ -125,7 +130,12 @@ async function completeFor(
     wording: `Bought “${titles}”`,
     note: `Bought ${titles} for ${moneyWords({ amount: total, currency })}.`,
   }
-  for (const line of lines) await deliver(platform, q, await broughtBy(q, line), bought)
+  await deliver(
+    platform,
+    q,
+    lines.flatMap(({ brings }) => brings),
+    bought,
+  )
 }
 
 /** A later payment of an order came in: its invoice, and its receipt. */

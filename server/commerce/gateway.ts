@@ -1,6 +1,12 @@
 import { createHmac } from 'node:crypto'
 import type { z } from 'zod'
-import { charge, type Charge, type ChargeRequest, type RefundRequest } from '../../contract/gateway.ts'
+import {
+  charge,
+  type CancelRequest,
+  type Charge,
+  type ChargeRequest,
+  type RefundRequest,
+} from '../../contract/gateway.ts'
 import type { Settings } from '../settings.ts'
 
 /** The gateway could not be reached: nothing was done there. */
@@ -19,7 +25,7 @@ export interface PaymentGateway {
   /** What became of a charge. @throws GatewayAway, GatewaySilent */
   find(key: string): Promise<Charge | null>
   /** No charge is made of this key any more. @returns the one that was made, if one was */
-  cancel(key: string): Promise<Charge>
+  cancel(request: CancelRequest): Promise<Charge>
   /** @throws GatewayAway, GatewaySilent, GatewayRefuses */
   refund(charge: string, request: RefundRequest): Promise<Charge>
 }
@@ -74,7 +80,7 @@ export function gatewayOf(
       await answer.body?.cancel()
       return null
     },
-    cancel: async (of) => read(charge, await ask('/charges/cancel', { key: of })),
+    cancel: async (request) => read(charge, await ask('/charges/cancel', request)),
     refund: async (of, request) => read(charge, await ask(`/charges/${of}/refunds`, request)),
   }
 }

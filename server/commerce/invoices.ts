@@ -3,7 +3,7 @@ import { invoiceContent, type InvoiceContent } from '../../core/commerce/invoice
 import type { Queries } from '../database/connect.ts'
 import { getBusiness } from '../workspace/business.ts'
 import { taxSettings } from '../../core/commerce/tax.ts'
-import { productVersion } from './publishedProducts.ts'
+import { linesOf } from './orderLines.ts'
 
 interface OrderRow {
   currency: string
@@ -12,18 +12,10 @@ interface OrderRow {
   country: string | null
   vatNumber: string | null
 }
-interface LineRow {
-  product: number
-  version: number
-  title: string
-  words: string
-  rate: number
-  net: number
-  tax: number
-  total: number
-}
 interface PaymentRow {
   n: number
+  /** The line that a later payment stands for. */
+  at: number
   all: number
   net: number
   tax: number
@@ -33,7 +25,7 @@ interface PaymentRow {
 async function contentOf(
   q: Queries,
   order: number,
-  { n, all, net, tax, total }: PaymentRow,
+  { n, at, all, net, tax, total }: PaymentRow,
 ): Promise<InvoiceContent> {
   const business = await getBusiness(q)
   const row = await q.row<OrderRow>(
@@ -42,16 +34,15 @@ async function contentOf(
     [order],
   )
   if (!row) throw new Error(`there is no order ${order}`)
-  const lines = await q.rows<LineRow>(
-    `select product_id product, version, title, words, rate, net, tax, total from order_line where order_id = $1 order by n`,
-    [order],
-  )
-  const described = await Promise.all(
-    lines.map(async ({ product, version, ...line }) => ({
-      ...line,
-      description: (await productVersion(q, product, version))?.description ?? '',
-    })),
-  )
+  const lines = (await linesOf(q, order)).map(({ title, words, description, rate, ...sums }) => ({
+    title,
+    words,
+    description,
+    rate,
+    net: sums.net,
+    tax: sums.tax,
+    total: sums.total,
+  }))
   return invoiceContent.parse({
     currency: row.currency,
     seller: {
@@ -64,7 +55,7 @@ async function contentOf(
     of: null,
     note: all > 1 ? `Payment ${n + 1} of ${all}` : '',
     // A later payment stands for the line that is paid by parts: its own amounts, not those of the order.
-    lines: n === 0 ? described : described.slice(0, 1).map((line) => ({ ...line, net, tax, total })),
+    lines: n === 0 ? lines : lines.slice(at, at + 1).map((line) => ({ ...line, net, tax, total })),
     net,
     tax,
     total,
@@ -86,7 +77,7 @@ export async function issueInvoice(
   { order, payment, at }: { order: number; payment: number; at: Date },
 ): Promise<void> {
   const paid = await q.row<PaymentRow>(
-    `select n, (select count(*)::int from payment where order_id = $2) "all", net, tax, total from payment where id = $1`,
+    `select n, coalesce(line, 0) at, (select count(*)::int from payment where order_id = $2) "all", net, tax, total from payment where id = $1`,
     [payment, order],
   )
   if (!paid || paid.total === 0) return
@@ -151,4 +142,13 @@ export async function invoicesOf(q: Queries, order: number): Promise<Issued[]> {
     [order],
   )
   return rows.map((row) => ({ ...row, content: invoiceContent.parse(row.content) }))
+}
+
+/** The number of an order's first invoice; null when it has none. */
+export async function firstInvoice(q: Queries, order: number): Promise<number | null> {
+  const row = await q.row<{ number: number }>(
+    'select number from invoice where order_id = $1 order by number limit 1',
+    [order],
+  )
+  return row?.number ?? null
 }

@@ -1,3 +1,4 @@
+import type { PaymentFailure } from '../../contract/gateway.ts'
 import { renewal } from '../../core/commerce/cart.ts'
 import { nthTime } from '../../core/commerce/payments.ts'
 import type { Queries } from '../database/connect.ts'
@@ -64,7 +65,7 @@ export async function planNext(q: Queries, payment: number): Promise<void> {
  */
 export async function retryLater(
   q: Queries,
-  { payment, order, failure, at }: { payment: number; order: number; failure: string; at: Date },
+  { payment, order, failure, at }: { payment: number; order: number; failure: PaymentFailure; at: Date },
 ): Promise<boolean> {
   const row = await q.row<{ attempt: number; first: Date }>(
     `select attempt, coalesce(asked_at, due_at) first from payment where id = $1`,

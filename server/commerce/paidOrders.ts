@@ -1,9 +1,9 @@
 import type { Contact } from '../audience/people/contacts.ts'
 import { survivorOf } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
-import { linesOf, type OrderLine } from './completing.ts'
-import { invoicesOf } from './invoices.ts'
-import { waysOf, type Way } from './receipts.ts'
+import { firstInvoice } from './invoices.ts'
+import { linesOf, type OrderLine } from './orderLines.ts'
+import { waysOf, type Way } from './ways.ts'
 
 /** How far an order has come, as whoever placed it must know. */
 export interface OrderStatus {
@@ -38,7 +38,8 @@ export interface PaidOrder {
   trusted: boolean
   lines: OrderLine[]
   ways: Way[]
-  invoices: number[]
+  /** The number of its invoice; null when it has none. */
+  invoice: number | null
 }
 
 /** With all that was taken with one click after it. @returns null when there is no such order, or it is not paid */
@@ -59,17 +60,15 @@ export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | 
     `select id, total from customer_order where after_id = $1 and state = 'paid' order by id`,
     [order],
   )
-  const all = { lines: [] as OrderLine[], ways: [] as Way[], invoices: [] as number[] }
-  for (const id of [order, ...more.map((each) => each.id)]) {
-    all.lines.push(...(await linesOf(q, id)))
-    all.ways.push(...(await waysOf(q, id)))
-    all.invoices.push(...(await invoicesOf(q, id)).map(({ number }) => number))
-  }
+  const orders = [order, ...more.map(({ id }) => id)]
+  const lines = await linesOf(q, ...orders)
   return {
     ...row,
     total: more.reduce((sum, { total }) => sum + total, row.total),
     contact: row.contact === null ? null : ((await survivorOf(q, row.contact)) ?? null),
     trusted: row.trusted === true,
-    ...all,
+    lines,
+    ways: waysOf(lines),
+    invoice: await firstInvoice(q, order),
   }
 }

@@ -55,7 +55,10 @@ export async function holdPlaces(q: Queries, items: readonly WantedItem[]): Prom
     )
     held.push({ ...item, sold: row?.sold ?? 0 })
   }
-  return items.map((item) => held.find(({ price }) => price.id === item.price.id) ?? item)
+  return items.map(
+    (item) =>
+      held.find(({ product, price }) => product.id === item.product.id && price.id === item.price.id) ?? item,
+  )
 }
 
 /** The coupon of a cart, if it can be used; while this transaction lasts nobody else uses it up. */
@@ -142,18 +145,12 @@ export interface OnSale {
   selling: Selling
 }
 
-/** An order as its page asks for it. */
-export interface Placed {
-  order: number
-  /** The cart had been bought before: pressing twice buys nothing twice. */
-  again: boolean
-}
-
 /**
  * Places the order of a cart: all sums are worked out once more, places and coupon are held, and the payment is asked
  * for by a job that begins when the transaction ends.
  * @param onSale as this process knows it, which hears of every change
  * @param seen what the buyer saw as the sum: nobody pays another one
+ * @returns its number
  * @throws NotPlaced
  */
 export async function placeOrder(
@@ -161,7 +158,7 @@ export async function placeOrder(
   token: CartToken,
   { products, selling }: OnSale,
   { seen, test }: { seen: number; test: boolean },
-): Promise<Placed> {
+): Promise<number> {
   const { database, clock } = platform
   return database.inTransaction(async (tx) => {
     const cart = await cartOf(tx, token, true)
@@ -170,7 +167,8 @@ export async function placeOrder(
       `select id from customer_order where cart_id = $1 and state in ('open', 'paid')`,
       [cart.id],
     )
-    if (before) return { order: before.id, again: true }
+    // Pressing twice buys nothing twice.
+    if (before) return before.id
     const now = await timeOf(tx, clock, cart.contact)
     const at = new Date(now)
     const { addressKey } = cart
@@ -212,7 +210,8 @@ export async function placeOrder(
     const order = row.id
     await writeLines(tx, order, priced)
     const payment = await writePayments(tx, order, priced, at)
-    if (coupon)
+    // A trial uses up nothing.
+    if (coupon && !test)
       await tx.rows('insert into coupon_use (coupon_id, order_id, address_key) values ($1, $2, $3)', [
         coupon.id,
         order,
@@ -220,6 +219,6 @@ export async function placeOrder(
       ])
     await tx.rows('update cart set ordered_at = $2 where id = $1', [cart.id, at])
     await queueJobs(tx, 'takePayment', [{ payment }])
-    return { order, again: false }
+    return order
   })
 }

@@ -1,30 +1,61 @@
 import { moneyWords } from '../../core/commerce/money.ts'
 import { letterOf, type FormEmail } from '../capture/formEmails.ts'
 import type { Queries } from '../database/connect.ts'
+import { readerMark } from '../pages/readers.ts'
 import type { Platform } from '../platform.ts'
 import type { JobPayload } from '../work/jobs.ts'
-import { broughtBy, linesOf } from './completing.ts'
+import { linesOf, titlesOf, type OrderLine } from './orderLines.ts'
 import { orderPath } from './orderLinks.ts'
 
-/** A way to something that was bought. */
-export interface Way {
-  label: string
-  to: { page: number } | { file: number } | { url: string }
+/** An order as mail about it is addressed and called. */
+interface Addressed {
+  id: number
+  address: string
+  firstName: string
+  contact: number | null
+  currency: string
+  total: number
+  state: string
+  test: boolean
+  ended: boolean
 }
 
-/** The ways to what an order brings, each once. */
-export async function waysOf(q: Queries, order: number): Promise<Way[]> {
-  const ways = new Map<string, Way>()
-  for (const line of await linesOf(q, order))
-    for (const each of await broughtBy(q, line)) {
-      if (each.does === 'openPage' && each.page !== null)
-        ways.set(`page ${each.page}`, { label: `Open ${line.title}`, to: { page: each.page } })
-      if (each.does === 'sendFile' && each.file !== null)
-        ways.set(`file ${each.file}`, { label: `Download ${line.title}`, to: { file: each.file } })
-      if (each.does === 'openAddress' && each.url !== '')
-        ways.set(each.url, { label: `Go to ${line.title}`, to: { url: each.url } })
-    }
-  return [...ways.values()]
+async function addressedOf(
+  q: Queries,
+  order: number,
+): Promise<(Addressed & { lines: OrderLine[] }) | undefined> {
+  const row = await q.row<Addressed>(
+    `select id, address, first_name "firstName", contact_id contact, currency, total, state, test, ended_at is not null ended
+     from customer_order where id = $1 and address <> ''`,
+    [order],
+  )
+  return row && { ...row, lines: await linesOf(q, order) }
+}
+
+/** What a letter about an order says. */
+interface AboutOrder {
+  subject: string
+  words: string[]
+  button: { label: string; path: string }
+  after: string[]
+}
+
+/** A letter about an order. What a trial writes stays in the house, like what somebody made up gets. */
+async function letterAbout(
+  platform: Platform,
+  { address, firstName, test }: Addressed,
+  { subject, words, button, after }: AboutOrder,
+): Promise<FormEmail> {
+  return {
+    rehearsal: test,
+    mail: await letterOf(platform, {
+      to: address,
+      subject: test ? `Test: ${subject}` : subject,
+      words: [firstName ? `Hello ${firstName},` : 'Hello,', ...words],
+      button: { label: button.label, url: `${platform.settings.publicUrl}${button.path}` },
+      after,
+    }),
+  }
 }
 
 /** The receipt of an order, with the way to its page: the work of the job `sendReceipt`. */
@@ -32,44 +63,22 @@ export async function receiptEmail(
   platform: Platform,
   { order }: JobPayload<'sendReceipt'>,
 ): Promise<FormEmail | null> {
-  const { database: q, settings } = platform
-  const row = await q.row<{
-    address: string
-    firstName: string
-    currency: string
-    total: number
-    test: boolean
-    state: string
-  }>(
-    `select customer_order.address, customer_order.first_name "firstName", currency, total, test, state
-     from customer_order where id = $1`,
-    [order],
-  )
-  if (row?.state !== 'paid') return null
-  const lines = await linesOf(q, order)
-  const money = (amount: number): string => moneyWords({ amount, currency: row.currency })
-  const titles = lines.map(({ title }) => title).join(', ')
-  return {
-    // What a trial writes stays in the house, like what somebody made up gets.
-    rehearsal: row.test,
-    mail: await letterOf(platform, {
-      to: row.address,
-      subject: `${row.test ? 'Test: ' : ''}Your order: ${titles}`,
-      words: [
-        row.firstName ? `Hello ${row.firstName},` : 'Hello,',
-        row.total > 0 ? 'thank you for your order. You have paid:' : 'here is what you asked for:',
-        lines
-          .map(({ title, words, total }) => `${title}: ${row.total > 0 ? money(total) : words}`)
-          .join('\n'),
-        ...(row.total > 0 ? [`All in all ${money(row.total)}.`] : []),
-      ],
-      button: {
-        label: 'Your order, and the way to it',
-        url: `${settings.publicUrl}${orderPath(platform, order)}`,
-      },
-      after: ['Keep this email: the button leads to what you bought, and to your invoice.'],
-    }),
-  }
+  const found = await addressedOf(platform.database, order)
+  if (found?.state !== 'paid') return null
+  const { lines, currency, total, contact } = found
+  const money = (amount: number): string => moneyWords({ amount, currency })
+  // Whoever reads it holds the mailbox: pages for buyers know them by the link.
+  const mark = contact === null ? '' : `?me=${readerMark(platform, contact)}`
+  return letterAbout(platform, found, {
+    subject: `Your order: ${titlesOf(lines)}`,
+    words: [
+      total > 0 ? 'thank you for your order. You have paid:' : 'here is what you asked for:',
+      lines.map((line) => `${line.title}: ${total > 0 ? money(line.total) : line.words}`).join('\n'),
+      ...(total > 0 ? [`All in all ${money(total)}.`] : []),
+    ],
+    button: { label: 'Your order, and the way to it', path: `${orderPath(platform, order)}${mark}` },
+    after: ['Keep this email: the button leads to what you bought, and to your invoice.'],
+  })
 }
 
 /** The email that asks for another card, since the last one did not pay: the work of the job `askForCard`. */
@@ -77,42 +86,23 @@ export async function cardEmail(
   platform: Platform,
   { payment }: JobPayload<'askForCard'>,
 ): Promise<FormEmail | null> {
-  const { database: q, settings } = platform
-  const row = await q.row<{
-    order: number
-    address: string
-    firstName: string
-    currency: string
-    total: number
-    test: boolean
-    state: string
-    ended: boolean
-  }>(
-    `select order_id "order", address, first_name "firstName", currency, payment.total, test, payment.state,
-       ended_at is not null ended
-     from payment join customer_order on customer_order.id = order_id where payment.id = $1`,
+  const q = platform.database
+  const due = await q.row<{ order: number; total: number; state: string }>(
+    'select order_id "order", total, state from payment where id = $1',
     [payment],
   )
-  if (!row || row.state === 'paid') return null
-  const titles = (await linesOf(q, row.order)).map(({ title }) => title).join(', ')
-  const due = moneyWords({ amount: row.total, currency: row.currency })
-  return {
-    rehearsal: row.test,
-    mail: await letterOf(platform, {
-      to: row.address,
-      subject: `${row.test ? 'Test: ' : ''}Your card did not pay: ${titles}`,
-      words: [
-        row.firstName ? `Hello ${row.firstName},` : 'Hello,',
-        `we could not take ${due} for ${titles} from your card.`,
-        row.ended
-          ? 'We do not try any more. With another card you can go on.'
-          : 'We try again in a few days. If it is an old card, give us the new one.',
-      ],
-      button: {
-        label: 'Use another card',
-        url: `${settings.publicUrl}${orderPath(platform, row.order)}/card`,
-      },
-      after: ['If you want to stop instead, the same page ends it with one click.'],
-    }),
-  }
+  const found = due && due.state !== 'paid' ? await addressedOf(q, due.order) : undefined
+  if (!due || !found) return null
+  const titles = titlesOf(found.lines)
+  return letterAbout(platform, found, {
+    subject: `Your card did not pay: ${titles}`,
+    words: [
+      `we could not take ${moneyWords({ amount: due.total, currency: found.currency })} for ${titles} from your card.`,
+      found.ended
+        ? 'We do not try any more. With another card you can go on.'
+        : 'We try again in a few days. If it is an old card, give us the new one.',
+    ],
+    button: { label: 'Use another card', path: `${orderPath(platform, due.order)}/card` },
+    after: ['If you want to stop instead, the same page ends it with one click.'],
+  })
 }

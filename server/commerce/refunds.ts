@@ -11,7 +11,7 @@ import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs, type JobPayload } from '../work/jobs.ts'
-import { broughtBy, linesOf } from './completing.ts'
+import { linesOf, type OrderLine } from './orderLines.ts'
 import { GatewayRefuses, gatewayOf } from './gateway.ts'
 import { issueCredit } from './invoices.ts'
 import { contactOfOrder } from './orderContact.ts'
@@ -70,17 +70,19 @@ export async function askRefund(
 
 /** Tags that this order put on are taken off, but those that another order of theirs brings too. */
 async function takeBack(q: Queries, order: number, whose: Contact, at: number): Promise<void> {
-  const tags = new Set<number>()
-  for (const line of await linesOf(q, order))
-    for (const each of await broughtBy(q, line))
-      if (each.does === 'addTag' && each.tag !== null) tags.add(each.tag)
   const others = await q.rows<{ id: number }>(
     `select id from customer_order where contact_id = $1 and id <> $2 and state = 'paid' and refunded < total`,
     [whose.id, order],
   )
-  for (const { id } of others)
-    for (const line of await linesOf(q, id))
-      for (const each of await broughtBy(q, line)) if (each.does === 'addTag') tags.delete(each.tag ?? 0)
+  const tags = new Set<number>()
+  // This order's lines first, whatever their numbers: what others bring is then left out.
+  const kept = await linesOf(q, ...others.map(({ id }) => id))
+  const tagsIn = (lines: readonly OrderLine[]): number[] =>
+    lines.flatMap(({ brings }) =>
+      brings.flatMap((each) => (each.does === 'addTag' && each.tag !== null ? [each.tag] : [])),
+    )
+  for (const tag of tagsIn(await linesOf(q, order))) tags.add(tag)
+  for (const tag of tagsIn(kept)) tags.delete(tag)
   await removeTags(
     q,
     [...tags].map((tag) => ({ contact: whose.id, tag, at })),
@@ -106,7 +108,7 @@ async function finishRefund(
 ): Promise<void> {
   const { database, clock } = platform
   await database.inTransaction(async (tx) => {
-    const whose = await contactOfOrder(platform, tx, order)
+    const whose = await contactOfOrder(tx, order)
     const now = new Date(clock.now())
     const done = await tx.row(
       `update refund set state = 'done', done_at = $2 where id = $1 and state = 'asked' returning id`,

@@ -1,21 +1,20 @@
-import type { Charge } from '../../contract/gateway.ts'
+import type { CardFailure, Charge, PaymentFailure } from '../../contract/gateway.ts'
 import type { JobPayload } from '../work/jobs.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { cartLink } from './carts.ts'
 import { completeOrder, payFurther } from './completing.ts'
-import { GatewayAway, GatewayRefuses, gatewayOf, type PaymentGateway } from './gateway.ts'
+import { GatewayAway, GatewayRefuses, gatewayOf } from './gateway.ts'
 import { planNext, retryLater } from './laterPayments.ts'
 import { orderPath } from './orderLinks.ts'
-import { contactOfOrder } from './orderContact.ts'
+import { buyerOfOrder, contactOfOrder } from './orderContact.ts'
 
-/** A charge whose answer did not come is asked for after so long, and so long after that again (ms). */
-const looks = [5_000, 15_000, 60_000, 300_000]
+/** A charge whose answer did not come is asked for so soon, and each minute after it (ms). */
+const firstLook = 5_000
+const nextLook = 60_000
 /** After so many looks that found nothing the charge is called off. */
-const mostLooks = looks.length
-
-const lookAfter = (tries: number): number => looks[Math.min(tries, mostLooks - 1)] ?? 300_000
+const mostLooks = 4
 
 interface Asked {
   id: number
@@ -31,18 +30,6 @@ interface Asked {
 /** The key by which the gateway knows a payment: the same however often it is asked for, another for each later try. */
 export const keyOf = ({ id, attempt }: { id: number; attempt: number }): string =>
   attempt === 0 ? `payment ${id}` : `payment ${id} again ${attempt}`
-
-async function askFor(gateway: PaymentGateway, platform: Platform, asked: Asked): Promise<Charge | null> {
-  const { total, currency, session, method, order } = asked
-  return gateway.charge({
-    key: keyOf(asked),
-    amount: total,
-    currency,
-    session: method === null ? session : null,
-    method,
-    returnUrl: `${platform.settings.publicUrl}${orderPath(platform, order)}`,
-  })
-}
 
 /**
  * Charges a payment that is due: the work of the job `takePayment`. However often it runs, the gateway charges once,
@@ -61,10 +48,17 @@ export async function takePayment(platform: Platform, { payment }: JobPayload<'t
     await settle(platform, payment, 'free')
     return
   }
-  const gateway = gatewayOf(settings)
   try {
-    const charge = await askFor(gateway, platform, asked)
-    if (charge) await settle(platform, payment, charge)
+    const { total, currency, session, method, order } = asked
+    const charge = await gatewayOf(settings).charge({
+      key: keyOf(asked),
+      amount: total,
+      currency,
+      session: method === null ? session : null,
+      method,
+      returnUrl: `${settings.publicUrl}${orderPath(platform, order)}?go=1`,
+    })
+    await settle(platform, payment, charge)
   } catch (error) {
     if (error instanceof GatewayAway) await settle(platform, payment, 'away')
     else if (error instanceof GatewayRefuses) {
@@ -73,29 +67,26 @@ export async function takePayment(platform: Platform, { payment }: JobPayload<'t
     } else
       await q.rows(
         `update payment set state = 'asked', asked_at = $2, look_at = $3 where id = $1 and state = 'due'`,
-        [payment, new Date(clock.now()), new Date(clock.now() + lookAfter(0))],
+        [payment, new Date(clock.now()), new Date(clock.now() + firstLook)],
       )
   }
 }
 
 /** What is known of a payment: a charge, or that there is none. */
-type Outcome = Charge | 'free' | 'away' | 'refused'
+type Outcome = Charge | 'free' | Exclude<PaymentFailure, CardFailure>
 
 /** Why it was not paid; null when it was, or nobody knows yet. */
-const failureOf = (outcome: Outcome): string | null =>
-  typeof outcome === 'string'
-    ? outcome === 'free'
-      ? null
-      : outcome
-    : outcome.state === 'failed'
-      ? (outcome.failure ?? 'declined')
-      : null
+function failureOf(outcome: Outcome): PaymentFailure | null {
+  if (outcome === 'free') return null
+  if (typeof outcome === 'string') return outcome
+  return outcome.state === 'failed' ? (outcome.failure ?? 'declined') : null
+}
 
 const isPaid = (outcome: Outcome): boolean =>
   outcome === 'free' || (typeof outcome === 'object' && outcome.state === 'paid')
 
 /** An order that was not paid gives back its places and its coupon, and its cart is open again. */
-async function letGo(q: Queries, order: number, failure: string): Promise<void> {
+async function letGo(q: Queries, order: number, failure: PaymentFailure): Promise<void> {
   const row = await q.row<{ cart: number | null; test: boolean }>(
     `update customer_order set state = 'failed', failure = $2 where id = $1 and state = 'open'
      returning cart_id cart, test`,
@@ -124,7 +115,9 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
     ])
     if (!of) return
     // People are locked before what is theirs.
-    const whose = await contactOfOrder(platform, tx, of.order)
+    const whose = await (isPaid(outcome)
+      ? buyerOfOrder(platform, tx, of.order)
+      : contactOfOrder(tx, of.order))
     const known = await tx.row<{ state: string; n: number; tries: number; attempt: number }>(
       'select state, n, tries, attempt from payment where id = $1 for update',
       [payment],
@@ -165,7 +158,7 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
           charge?.id ?? null,
           charge?.confirmUrl ?? null,
           at,
-          new Date(at.getTime() + lookAfter(known.tries)),
+          new Date(at.getTime() + (known.tries === 0 ? firstLook : nextLook)),
         ],
       )
     }
@@ -183,26 +176,38 @@ export async function paymentOfCharge(q: Queries, { key }: Charge): Promise<numb
 /** Somebody who has to say yes at their bank is waited for so long (ms). */
 const confirmsWithin = 30 * 60_000
 
+/** A payment of which the gateway is asked. */
+interface Looked {
+  id: number
+  attempt: number
+  tries: number
+  state: string
+  asked: Date
+  amount: number
+  currency: string
+}
+
 /** Asks what became of charges whose answer did not come, and calls off those of which nobody knows anything. */
 export async function lookAfterPayments(platform: Platform): Promise<void> {
   const { database: q, clock, settings } = platform
   const now = clock.now()
-  const open = await q.rows<{ id: number; attempt: number; tries: number; state: string; asked: Date }>(
-    `update payment set tries = tries + 1, look_at = $1::timestamptz + interval '1 minute' where id in (
+  const open = await q.rows<Looked>(
+    `update payment set tries = tries + 1, look_at = $2 where id in (
        select id from payment where look_at <= $1 and state in ('asked', 'confirming') order by look_at limit 20
        for update skip locked)
-     returning id, attempt, tries, state, asked_at asked`,
-    [new Date(now)],
+     returning id, attempt, tries, state, asked_at asked, total amount,
+       (select currency from customer_order where id = order_id) currency`,
+    [new Date(now), new Date(now + nextLook)],
   )
   const gateway = gatewayOf(settings)
-  for (const { id, attempt, tries, state, asked } of open) {
+  for (const { id, attempt, tries, state, asked, amount, currency } of open) {
     const key = keyOf({ id, attempt })
     const found = await gateway.find(key)
-    const isOver = now - asked.getTime() > confirmsWithin
-    const isGivenUp = state === 'confirming' ? isOver : tries >= mostLooks
+    const isGivenUp =
+      state === 'confirming' ? now - asked.getTime() > confirmsWithin : found === null && tries >= mostLooks
     // What is called off is never charged, also not by a request that is still on its way.
-    if (found && !(isGivenUp && found.state === 'confirm')) await settle(platform, id, found)
-    else if (isGivenUp) await settle(platform, id, await gateway.cancel(key))
+    if (isGivenUp) await settle(platform, id, await gateway.cancel({ key, amount, currency }))
+    else if (found) await settle(platform, id, found)
   }
 }
 

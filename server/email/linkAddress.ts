@@ -1,7 +1,7 @@
 import type { Instant } from '../../core/audience/people/activity.ts'
 import type { Target } from '../../core/blocks/target.ts'
 import { downloadUrl } from '../capture/downloads.ts'
-import { loadOrderPages } from '../commerce/publishedProducts.ts'
+import { orderPageOf } from '../commerce/publishedProducts.ts'
 import { namedLink } from './namedLink.ts'
 import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
@@ -58,8 +58,8 @@ export async function linkAddress(
     case 'cart':
       return markedAddress(platform, '/cart', contact)
     case 'product': {
-      const page = (await loadOrderPages(q)).get(target.product)
-      return page === undefined ? null : linkAddress(platform, q, { to: 'page', page }, contact, sentAt)
+      const page = await orderPageOf(q, target.product)
+      return page === null ? null : linkAddress(platform, q, { to: 'page', page }, contact, sentAt)
     }
     case 'nowhere':
     case 'nextStep':

@@ -1,4 +1,5 @@
 import { createHmac } from 'node:crypto'
+import { Webhook } from 'standardwebhooks'
 import type { FormEmail } from '../capture/formEmails.ts'
 import { survivorOf } from '../audience/people/contacts.ts'
 import type { Platform } from '../platform.ts'
@@ -40,14 +41,9 @@ const patience = 10_000
 export const webhookSecret = ({ settings }: Pick<Platform, 'settings'>): string =>
   `whsec_${createHmac('sha256', settings.secret).update('webhooks').digest('base64').slice(0, 32)}`
 
-/**
- * The signature of a call, as the Standard Webhooks specification has it: HMAC-SHA256 of id, time and body.
- * @param time in seconds since 1970
- */
-export function signWebhook(secret: string, id: string, time: number, body: string): string {
-  const key = Buffer.from(secret.replace(/^whsec_/, ''), 'base64')
-  return `v1,${createHmac('sha256', key).update(`${id}.${time}.${body}`).digest('base64')}`
-}
+/** The signature of a call, as the Standard Webhooks specification has it. @param time in seconds since 1970 */
+export const signWebhook = (secret: string, id: string, time: number, body: string): string =>
+  new Webhook(secret).sign(id, new Date(time * 1_000), body)
 
 /**
  * Reports to another server what a step says: the work of the job `callWebhook`. The id stays the same however often

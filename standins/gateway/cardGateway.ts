@@ -1,6 +1,6 @@
 import express, { type ErrorRequestHandler, type Express, type Request } from 'express'
 import { z } from 'zod'
-import { chargeRequest, refundRequest } from '../../contract/gateway.ts'
+import { cancelRequest, chargeRequest, refundRequest } from '../../contract/gateway.ts'
 import { cardFields, cardKept, confirmPage, policyOf } from './cardPages.ts'
 import { createLedger, Refused, type Ledger } from './ledger.ts'
 import { behaviourOf, hasCheckDigit } from './testCards.ts'
@@ -70,7 +70,7 @@ function chargeRoutes(server: Express, ledger: Ledger, key: string): void {
     response.json(ledger.balance())
   })
   server.post('/charges/cancel', (request, response) => {
-    response.json(ledger.cancel(z.object({ key: z.string().min(1).max(100) }).parse(request.body).key))
+    response.json(ledger.cancel(cancelRequest.parse(request.body)))
   })
   server.post('/charges/:id/refunds', (request, response) => {
     response.json(ledger.refund(request.params.id, refundRequest.parse(request.body)))

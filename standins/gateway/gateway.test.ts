@@ -64,11 +64,19 @@ describe('a charge', () => {
   it('that was called off is never made; one that was made stays', () => {
     const { keepCard, charge, cancel, balance } = ledger()
     keepCard('session', 'approved')
-    cancel('payment 1')
+    cancel(request())
     expect(charge(request())).toMatchObject({ state: 'failed', failure: 'cancelled' })
     charge(request({ key: 'payment 2' }))
-    expect(cancel('payment 2')).toMatchObject({ state: 'paid' })
+    expect(cancel(request({ key: 'payment 2' }))).toMatchObject({ state: 'paid' })
     expect(balance().charges).toBe(1)
+  })
+
+  it('that waits for a yes can be called off, and no yes makes it then', () => {
+    const { keepCard, charge, cancel, confirm } = ledger()
+    keepCard('session', 'confirm')
+    const asked = charge(request())
+    expect(cancel(request())).toMatchObject({ state: 'failed', failure: 'cancelled' })
+    expect(confirm(asked?.id ?? '', true)).toMatchObject({ state: 'failed' })
   })
 
   it('is confirmed or refused at the bank, once', () => {

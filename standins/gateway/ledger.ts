@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto'
 import { appendFileSync, existsSync, readFileSync } from 'node:fs'
 import {
   charge as chargeShape,
+  type CancelRequest,
   type Charge,
   type ChargeRequest,
   type GatewayEvent,
@@ -40,8 +41,8 @@ export interface Ledger {
   charge: (request: ChargeRequest) => Charge | null
   byKey: (key: string) => Charge | null
   byId: (id: string) => { charge: Charge; returnUrl: string } | null
-  /** No charge of this key is made any more; one that was made stays. */
-  cancel: (key: string) => Charge
+  /** No charge of this key is made any more; one that was made stays, and one that waits for a yes is called off. */
+  cancel: (request: CancelRequest) => Charge
   confirm: (id: string, yes: boolean) => Charge
   /** All that was charged and given back: how often, and how much (minor units, of whatever currency). */
   balance: () => { charges: number; charged: number; refunded: number }
@@ -144,10 +145,7 @@ export function createLedger({ confirmUrl, tell, file, lateAfter }: Given): Ledg
       const before = byKey.get(request.key)
       if (before) {
         const { amount, currency } = before.charge
-        if (
-          before.charge.failure !== 'cancelled' &&
-          (amount !== request.amount || currency !== request.currency)
-        )
+        if (amount !== request.amount || currency !== request.currency)
           throw new Refused(409, 'This key was used for another charge')
         return before.charge
       }
@@ -159,15 +157,11 @@ export function createLedger({ confirmUrl, tell, file, lateAfter }: Given): Ledg
     },
     byKey: (key) => byKey.get(key)?.charge ?? null,
     byId: (id) => byId.get(id) ?? null,
-    cancel(key) {
-      const before = byKey.get(key)
-      if (before) return before.charge
-      const charge: Charge = {
-        ...fresh({ key, amount: 0, currency: 'XXX' }),
-        state: 'failed',
-        failure: 'cancelled',
-      }
-      return keep({ charge, returnUrl: '', refunds: {} })
+    cancel(request) {
+      const before = byKey.get(request.key)
+      const off = { state: 'failed', failure: 'cancelled', method: null } as const
+      if (before) return before.charge.state === 'confirm' ? change(before, off) : before.charge
+      return keep({ charge: { ...fresh(request), ...off }, returnUrl: '', refunds: {} })
     },
     confirm(id, yes) {
       const entry = found(id)

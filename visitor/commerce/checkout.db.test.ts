@@ -90,6 +90,65 @@ describe('a product', () => {
     expect([order.total, order.invoices]).toEqual([0, []])
   })
 
+  it('that costs nothing fills nobody’s mailbox, and brings no address back that must not', async () => {
+    const free = await shop.sell('Leaflet', { prices: [{ id: 'leaflet1', pays: { by: 'free' } }] })
+    await shop.orderPage('leaflet', [free])
+    const victim = await on.add('victim@postbox.test')
+    for (let n = 0; n < 3; n += 1) {
+      const again = await shop.buy('leaflet', 'victim@postbox.test')
+      expect(again.text).toContain('Leaflet')
+    }
+    expect(await mailFor(on.install, 'victim@postbox.test')).toHaveLength(1)
+    const got = await on.q.rows(`select from activity where contact_id = $1 and kind = 'productBought'`, [
+      victim,
+    ])
+    expect(got).toHaveLength(1)
+
+    const erased = await on.add('erased@postbox.test')
+    await on.mara.post(`/people/${erased}/erase`)
+    await shop.buy('leaflet', 'erased@postbox.test')
+    await shop.orderOf('erased@postbox.test')
+    const known = (): Promise<object[]> =>
+      on.q.rows(`select from contact where address_key = 'erased@postbox.test'`)
+    expect([await known(), on.install.mail.standins?.mailbox.list({ to: 'erased@postbox.test' })]).toEqual([
+      [],
+      [],
+    ])
+    // A card that is declined brings nobody back either; one that pays does.
+    await shop.buy('guide', 'erased@postbox.test', { card: 'declined' })
+    expect(await known()).toEqual([])
+    await shop.buy('guide', 'erased@postbox.test')
+    await mailFor(on.install, 'erased@postbox.test')
+    expect(await known()).toHaveLength(1)
+  })
+
+  it('opens a page for buyers by the link of the receipt, and for nobody else', async () => {
+    const product = await shop.sell('Reading room')
+    await shop.orderPage('reading-room', [product])
+    const people = {
+      kind: 'did' as const,
+      activity: 'productBought' as const,
+      details: { product },
+      atLeast: 1,
+    }
+    const limitedTo = { people, others: { get: 'text' as const, words: 'This is for buyers.' } }
+    const page = await publish(on, 'room', [block('heading', { words: 'Come in' })], { limitedTo })
+    await on.q.rows(
+      `update product_version set content = jsonb_set(content, '{brings}', $2) where product_id = $1`,
+      [product, JSON.stringify([{ does: 'openPage', page }])],
+    )
+    await on.add('reads@postbox.test')
+    await shop.buy('reading-room', 'reads@postbox.test')
+    const [receipt] = await mailFor(on.install, 'reads@postbox.test')
+    const [link = ''] = /http\S+\/order\/\S+/.exec(receipt?.text ?? '') ?? []
+    const order = await (await lookAt(link)).text()
+    const [, room = ''] = /href="([^"]*\/p\/room[^"]*)"/.exec(order) ?? []
+    expect(await (await lookAt(`${on.install.url}${room.replaceAll('&amp;', '&')}`)).text()).toContain(
+      'Come in',
+    )
+    expect(await (await lookAt(`${on.install.url}/p/room`)).text()).toContain('This is for buyers.')
+  })
+
   it('is bought once, however often the button is pressed', async () => {
     const product = await shop.sell('Pressed twice')
     await shop.orderPage('twice', [product])
@@ -164,6 +223,12 @@ describe('an order form', () => {
       ['Type your email address, such as ada@example.com.', 'Type your last name.'],
     ])
     expect(missing.markup).toContain('value="nonsense"')
+    const message = await again(first, 'on', {
+      address: 'a@b.test',
+      firstName: 'Win at win.example',
+      lastName: 'X',
+    })
+    expect(message.faults).toEqual([expect.stringMatching(/write a name, without an email or web address/)])
     const rest = await restOf('course', 'rest@postbox.test', { lastName: 'Finch' })
     const unfinished = await again(rest, 'pay', { vatNumber: 'IE123' })
     expect(unfinished.faults).toEqual([

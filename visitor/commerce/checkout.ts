@@ -249,7 +249,7 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
     const { token, cart } = opened
     try {
       const test = isTest(at, cart, at.reader)
-      const { order } = await placeOrder(platform, token, at.site, { seen: seen ?? -1, test })
+      const order = await placeOrder(platform, token, at.site, { seen: seen ?? -1, test })
       return { to: `${orderPath(platform, order)}?go=1` }
     } catch (error) {
       if (!(error instanceof NotPlaced)) throw error

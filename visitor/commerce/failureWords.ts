@@ -1,10 +1,7 @@
-import type { CardFailure } from '../../contract/gateway.ts'
-
-/** Why an order was not paid: what the gateway says, or that it could not be asked. */
-type Failure = CardFailure | 'away' | 'refused'
+import { paymentFailure, type PaymentFailure } from '../../contract/gateway.ts'
 
 /** What buyers are told, and what they can do. Their cart is kept in each case. */
-const words: Readonly<Record<Failure, string>> = {
+const words: Readonly<Record<PaymentFailure, string>> = {
   declined: 'Your card was declined. Nothing was paid. Try another card, or ask your bank.',
   insufficientFunds: 'There is not enough money on this card. Nothing was paid. Try another card.',
   expired: 'Your card has expired. Nothing was paid. Try another card.',
@@ -17,5 +14,7 @@ const words: Readonly<Record<Failure, string>> = {
 }
 
 /** @returns null for what is no reason */
-export const failureWords = (reason: string): string | null =>
-  Object.hasOwn(words, reason) ? words[reason as Failure] : null
+export function failureWords(reason: string): string | null {
+  const read = paymentFailure.safeParse(reason)
+  return read.success ? words[read.data] : null
+}

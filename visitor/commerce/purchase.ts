@@ -19,7 +19,7 @@ interface Looking {
 export function shownPurchase(
   platform: Platform,
   site: Site,
-  { id, firstName, currency, total, lines, ways, invoices, contact, trusted }: PaidOrder,
+  { id, firstName, currency, total, lines, ways, invoice, contact, trusted }: PaidOrder,
   looking: Looking,
 ): ShownPurchase {
   const hrefOf = hrefFor(platform, site, looking)
@@ -40,7 +40,6 @@ export function shownPurchase(
       return href === null ? [] : [{ label, href }]
     }),
     total: total > 0 ? moneyWords({ amount: total, currency }) : '',
-    invoiceHref:
-      invoices[0] === undefined ? null : `/order/${orderToken(platform, id)}/invoice/${invoices[0]}`,
+    invoiceHref: invoice === null ? null : `/order/${orderToken(platform, id)}/invoice/${invoice}`,
   }
 }

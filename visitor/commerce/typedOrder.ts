@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { readPhone } from '../../core/audience/people/phone.ts'
 import { isCountry } from '../../core/audience/people/country.ts'
+import { typedName } from '../../core/audience/people/typedName.ts'
 import { parseAddress } from '../../core/audience/people/address.ts'
 import type { Block } from '../../core/blocks/block.ts'
 import type { CartItem } from '../../core/commerce/cart.ts'
@@ -85,6 +86,14 @@ function chosenAmount(
   return amount
 }
 
+/** A name as a stranger may type it: it stands in the mail that they cause. */
+function nameIn(typed: TypedOrder, field: 'firstName' | 'lastName', missing: string, faults: Faults): string {
+  const value = typed[field]
+  const read = value === undefined ? null : typedName.safeParse(value)
+  if (!read?.success) faults[field] = read ? (read.error.issues[0]?.message ?? missing) : missing
+  return read?.data ?? ''
+}
+
 /** Who buys, as it was typed; null with the faults that say what is missing. */
 export function buyerOf(
   { name, phone, consent, topics }: Block<'orderForm'>,
@@ -93,16 +102,16 @@ export function buyerOf(
 ): Buyer | null {
   const address = parseAddress(typed.address ?? '')
   if (!address) faults.address = 'Type your email address, such as ada@example.com.'
-  if (name !== 'none' && typed.firstName === undefined) faults.firstName = 'Type your first name.'
-  if (name === 'whole' && typed.lastName === undefined) faults.lastName = 'Type your last name.'
+  const firstName = name === 'none' ? '' : nameIn(typed, 'firstName', 'Type your first name.', faults)
+  const lastName = name === 'whole' ? nameIn(typed, 'lastName', 'Type your last name.', faults) : ''
   const number = phone && typed.phone !== undefined ? readPhone(typed.phone, typed.country ?? '') : null
   if (phone && typed.phone !== undefined && number === null)
     faults.phone = 'Begin with + and the country, such as +353 1 234 5678.'
   if (!address || faults.firstName || faults.lastName || faults.phone) return null
   return {
     address,
-    firstName: typed.firstName ?? '',
-    lastName: typed.lastName ?? '',
+    firstName,
+    lastName,
     phone: number,
     agreed: consent !== '' && typed.consent === 'yes' ? { wording: consent, topics } : null,
   }

@@ -14,6 +14,7 @@ import { useNowIso } from '../now.ts'
 import { useCursorPages } from '../paging.ts'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
+import BuyerLink from './BuyerLink.vue'
 import { failureOf, orderMark, shows } from './orderStates.ts'
 import ResultsTabs from './ResultsTabs.vue'
 
@@ -98,10 +99,7 @@ async function change(): Promise<void> {
           <span class="figures">{{ whenOf(item.placedAt, session.zone, now) }}</span>
         </template>
         <template #[`item.name`]="{ item }">
-          <router-link v-if="item.contact" :to="`/people/${item.contact}`">{{
-            item.name || item.address
-          }}</router-link>
-          <span v-else>{{ item.name || item.address }}</span>
+          <BuyerLink :contact="item.contact" :name="item.name" :address="item.address" />
         </template>
         <template #[`item.titles`]="{ item }">{{ item.titles.join(', ') }}</template>
         <template #[`item.state`]="{ item }">

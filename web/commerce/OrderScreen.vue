@@ -12,6 +12,7 @@ import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
 import { whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
+import BuyerLink from './BuyerLink.vue'
 import { failureOf, orderMark } from './orderStates.ts'
 import RefundDialog from './RefundDialog.vue'
 
@@ -170,10 +171,7 @@ async function resend(): Promise<void> {
         <dl>
           <dt>Buyer</dt>
           <dd>
-            <router-link v-if="order.contact" :to="`/people/${order.contact}`">{{
-              order.name || order.address
-            }}</router-link>
-            <span v-else>{{ order.name }}</span>
+            <BuyerLink :contact="order.contact" :name="order.name" :address="order.address" />
           </dd>
           <dt>Address</dt>
           <dd>{{ order.address }}</dd>

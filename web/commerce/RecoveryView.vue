@@ -14,6 +14,7 @@ import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
+import BuyerLink from './BuyerLink.vue'
 import ResultsTabs from './ResultsTabs.vue'
 
 /** Who left the checkout, who was written to, and who came back. */
@@ -74,10 +75,7 @@ const columns = computed((): Column<RecoveredCart>[] => [
       <span class="figures">{{ whenOf(item.leftAt, session.zone, now) }}</span>
     </template>
     <template #[`item.name`]="{ item }">
-      <router-link v-if="item.contact" :to="`/people/${item.contact}`">{{
-        item.name || item.address
-      }}</router-link>
-      <span v-else>{{ item.name || item.address }}</span>
+      <BuyerLink :contact="item.contact" :name="item.name" :address="item.address" />
     </template>
     <template #[`item.titles`]="{ item }">{{ item.titles.join(', ') }}</template>
     <template #[`item.state`]="{ item }">

@@ -1,3 +1,4 @@
+import type { PaymentFailure } from '../../contract/gateway.ts'
 import type { OrderRow, OrderShow } from '../../contract/orders.ts'
 
 /** What an order is, at a glance. */
@@ -9,7 +10,7 @@ export function orderMark({ state, refunded, total }: Pick<OrderRow, 'state' | '
 }
 
 /** Why an order was not paid, as the team reads it. */
-const failures: Readonly<Record<string, string>> = {
+const failures: Readonly<Record<PaymentFailure, string>> = {
   declined: 'the card was declined',
   insufficientFunds: 'not enough money on the card',
   expired: 'the card has expired',
@@ -19,8 +20,7 @@ const failures: Readonly<Record<string, string>> = {
   away: 'the card gateway could not be reached',
   refused: 'the card gateway refused it',
 }
-export const failureOf = (reason: string | null): string =>
-  reason === null ? '' : (failures[reason] ?? reason)
+export const failureOf = (reason: PaymentFailure | null): string => (reason === null ? '' : failures[reason])
 
 export const shows: readonly { value: OrderShow; title: string }[] = [
   { value: 'all', title: 'All orders' },
