@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { largestAmount } from '../core/commerce/money.ts'
 import { paymentFailure } from './gateway.ts'
 import { get, post } from './route.ts'
+import { shareView } from './share.ts'
 
 const amount = z.number().int()
 const id = z.number().int().positive()
@@ -121,15 +122,6 @@ export const takings = z.object({
   orders: z.number().int(),
 })
 
-/** A share with the interval in which the true one lies (95 %). */
-const share = z.object({
-  of: z.number().int(),
-  among: z.number().int(),
-  rate: z.number(),
-  low: z.number(),
-  high: z.number(),
-})
-
 const recoveredCart = z.object({
   id,
   contact: id.nullable(),
@@ -147,8 +139,8 @@ export type RecoveredCart = z.infer<typeof recoveredCart>
 export const recovery = z.object({
   currency: z.string(),
   left: z.number().int(),
-  written: share,
-  back: share,
+  written: shareView,
+  back: shareView,
   money: amount,
   rows: z.array(recoveredCart),
 })

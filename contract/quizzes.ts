@@ -10,6 +10,7 @@ import {
   versionRoutes,
 } from './drafts.ts'
 import { created, get, post } from './route.ts'
+import { shareView } from './share.ts'
 
 const count = z.number().int()
 
@@ -28,26 +29,23 @@ export type QuizView = z.infer<typeof quizView>
 
 const newQuiz = z.object({ name: libraryName, content: quizContent })
 
-/** A share with the interval in which the true one lies (95 %). */
-const share = z.object({ of: count, among: count, rate: z.number(), low: z.number(), high: z.number() })
-
 /** How a quiz does: of the takes that began within a time. */
 export const quizReport = z.object({
   seen: count,
   began: count,
   /** Question by question: who came to it and answered it, of all who began. */
   questions: z.array(z.object({ id: z.string(), words: z.string(), answered: count, left: count })),
-  finished: share,
-  addressed: share,
+  finished: shareView,
+  addressed: shareView,
   results: z.array(
     z.object({
       id: z.string(),
       name: z.string(),
-      share,
+      share: shareView,
       /** Of those who got it: who gave an address, who was new to the list, and who bought something since. */
-      addressed: share,
-      added: share,
-      bought: share,
+      addressed: shareView,
+      added: shareView,
+      bought: shareView,
     }),
   ),
   /** How often each answer was given by who got each result. */
@@ -56,7 +54,7 @@ export const quizReport = z.object({
       question: z.string(),
       answer: z.string(),
       words: z.string(),
-      share,
+      share: shareView,
       byResult: z.record(z.string(), count),
     }),
   ),

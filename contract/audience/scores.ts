@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { activityKind, askedDetails } from '../../core/audience/people/activity.ts'
 import { scorecard } from '../../core/audience/scores/scorecard.ts'
+import { shareView } from '../share.ts'
 
 export const scorecardEdit = z.object({
   name: z.string().trim().min(1, 'Give the scorecard a name').max(80, 'At most 80 characters'),
@@ -49,18 +50,13 @@ export type OutcomeQuestion = z.infer<typeof outcomeQuestion>
 
 export const checkRequest = outcomeQuestion.extend({ card: scorecard })
 
-const share = z.object({
-  of: z.number().int(),
-  among: z.number().int(),
-  rate: z.number(),
-  low: z.number(),
-  high: z.number(),
-})
 export const scoreCheckView = z.object({
   people: z.number().int(),
   asOf: z.iso.datetime(),
-  all: share,
-  bands: z.array(z.object({ band: z.string(), name: z.string(), share, lift: z.number().nullable() })),
+  all: shareView,
+  bands: z.array(
+    z.object({ band: z.string(), name: z.string(), share: shareView, lift: z.number().nullable() }),
+  ),
   area: z.number().nullable(),
 })
 export type ScoreCheckView = z.infer<typeof scoreCheckView>

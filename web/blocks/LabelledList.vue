@@ -5,8 +5,8 @@ import ActionMenu from '../frame/ActionMenu.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useNowIso } from '../now.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { someOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import DeleteThing from './DeleteThing.vue'
@@ -76,7 +76,7 @@ const columns = computed((): Column<Row>[] => [
 
 <template>
   <DataScreen :title="title" :columns="columns" :rows="shown" :problem="problem" :search="typed">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-select v-model="state" label="State" :items="stateItems" width="170" />
       <v-select v-if="labels.length" v-model="label" label="Label" :items="labels" width="140" clearable />

@@ -13,8 +13,8 @@ import DataScreen from '../frame/DataScreen.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import StateMark from '../frame/StateMark.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { useSession } from '../workspace/session.ts'
 import PictureInput from './inspector/PictureInput.vue'
 import { useSite } from './site.ts'
@@ -93,7 +93,7 @@ const columns: Column<SharedDetailView>[] = [
 
 <template>
   <DataScreen title="Shared details" :columns="columns" :rows="data" :problem="problem">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-btn color="secondary" @click="dialog.begin(null, empty())">New detail</v-btn>
     </template>

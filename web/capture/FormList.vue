@@ -16,9 +16,9 @@ import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { rateOf } from '../rate.ts'
 import { useSession } from '../workspace/session.ts'
 import { countOf, whenOf, someOf } from '../wording.ts'
@@ -74,7 +74,7 @@ async function create(): Promise<void> {
 
 <template>
   <DataScreen title="Forms" :columns="columns" :rows="rows" :problem="problem" :search="typed">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-select v-model="state" label="State" :items="stateItems" width="170" />
       <v-text-field v-model="typed" label="Search by name" width="180" clearable />

@@ -20,9 +20,9 @@ import DataScreen from '../frame/DataScreen.vue'
 import MoveButtons from '../frame/MoveButtons.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { useSession } from '../workspace/session.ts'
 import { countOf, whenOf } from '../wording.ts'
 
@@ -88,7 +88,7 @@ async function create(): Promise<void> {
 
 <template>
   <DataScreen title="Pop-ups" :columns="columns" :rows="rows" :problem="problem">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-checkbox v-model="archived" label="Archived too" />
       <v-btn color="secondary" @click="making = true">New pop-up</v-btn>

@@ -13,9 +13,9 @@ import DataScreen from '../frame/DataScreen.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import StateMark from '../frame/StateMark.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import AmountInput from './AmountInput.vue'
@@ -89,7 +89,7 @@ const columns: Column<Row>[] = [
 
 <template>
   <DataScreen title="Coupons" :columns="columns" :rows="rows" :problem="problem">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-btn color="secondary" @click="dialog.begin(null, empty())">New coupon</v-btn>
     </template>

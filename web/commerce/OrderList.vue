@@ -6,9 +6,10 @@ import type { OrderShow } from '../../contract/orders.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
+import DataScreen from '../frame/DataScreen.vue'
 import PageSteps from '../frame/PageSteps.vue'
-import ProblemNote from '../frame/ProblemNote.vue'
 import StateMark from '../frame/StateMark.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
 import { useCursorPages } from '../paging.ts'
@@ -16,7 +17,6 @@ import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import BuyerLink from './BuyerLink.vue'
 import { failureOf, orderMark, shows } from './orderStates.ts'
-import ResultsTabs from './ResultsTabs.vue'
 
 /** Who has bought what, the newest first. */
 const session = useSession()
@@ -57,95 +57,87 @@ async function change(): Promise<void> {
 </script>
 
 <template>
-  <div class="screen">
-    <div class="screen-head">
-      <h1>Orders</h1>
-      <ResultsTabs />
-      <span class="grow" />
+  <DataScreen
+    title="Orders"
+    :columns="columns"
+    :rows="data?.rows ?? null"
+    :problem="problem ?? refused"
+    :search="search"
+    :style="{ '--above-rows': '300px' }"
+  >
+    <template #tabs><StationTabs of="Results" /></template>
+    <template #action>
       <v-text-field v-model="typed" class="search" label="Search orders" clearable hide-details />
       <v-select v-model="show" class="show" label="Show" :items="shows" hide-details />
-    </div>
-    <ProblemNote :problem="problem ?? refused" />
-    <section v-if="takings" class="panel takings" aria-label="Money in">
-      <p>
-        <strong class="figures">{{
-          moneyWords({ amount: takings.paid, currency: takings.currency })
-        }}</strong>
-        in 30 days, from {{ countOf(takings.orders) }} {{ takings.orders === 1 ? 'order' : 'orders' }}
-        <span v-if="takings.refunded" class="soft"
-          >· {{ moneyWords({ amount: takings.refunded, currency: takings.currency }) }} given back</span
-        >
-      </p>
-      <span class="grow" />
-      <StateMark :tone="takeLive ? 'clear' : 'lamp'">{{
-        takeLive ? 'buyers pay with money' : 'test: no money moves'
-      }}</StateMark>
-      <v-btn size="small" variant="outlined" @click="asking = true">
-        {{ takeLive ? 'Back to testing' : 'Take payments' }}
-      </v-btn>
-    </section>
-    <div class="panel">
-      <v-data-table-virtual
-        :headers="columns"
-        :items="data?.rows ?? []"
-        :loading="data === null && !problem"
-        item-value="id"
-        class="rows"
-      >
-        <template #[`item.id`]="{ item }">
-          <router-link :to="`/results/orders/${item.id}`" class="figures">{{ item.id }}</router-link>
-        </template>
-        <template #[`item.placedAt`]="{ item }">
-          <span class="figures">{{ whenOf(item.placedAt, session.zone, now) }}</span>
-        </template>
-        <template #[`item.name`]="{ item }">
-          <BuyerLink :contact="item.contact" :name="item.name" :address="item.address" />
-        </template>
-        <template #[`item.titles`]="{ item }">{{ item.titles.join(', ') }}</template>
-        <template #[`item.state`]="{ item }">
-          <StateMark :tone="orderMark(item).tone">{{ orderMark(item).words }}</StateMark>
-          <span v-if="item.test" class="soft"> test</span>
-          <small v-if="item.failure" class="soft why">{{ failureOf(item.failure) }}</small>
-        </template>
-        <template #[`item.total`]="{ item }">
-          <span class="figures">{{ moneyWords({ amount: item.total, currency: item.currency }) }}</span>
-        </template>
-        <template #no-data>
-          <p class="none">
-            <template v-if="search">No results for “{{ search }}”.</template>
-            <template v-else
-              >Nothing here yet. Put an order form on a page, and buyers find it there.</template
-            >
-          </p>
-        </template>
-        <template #loading><p class="none soft">Loading…</p></template>
-      </v-data-table-virtual>
+    </template>
+    <template #above>
+      <section v-if="takings" class="panel takings" aria-label="Money in">
+        <p>
+          <strong class="figures">{{
+            moneyWords({ amount: takings.paid, currency: takings.currency })
+          }}</strong>
+          in 30 days, from {{ countOf(takings.orders) }} {{ takings.orders === 1 ? 'order' : 'orders' }}
+          <span v-if="takings.refunded" class="soft"
+            >· {{ moneyWords({ amount: takings.refunded, currency: takings.currency }) }} given back</span
+          >
+        </p>
+        <span class="grow" />
+        <StateMark :tone="takeLive ? 'clear' : 'lamp'">{{
+          takeLive ? 'buyers pay with money' : 'test: no money moves'
+        }}</StateMark>
+        <v-btn size="small" variant="outlined" @click="asking = true">
+          {{ takeLive ? 'Back to testing' : 'Take payments' }}
+        </v-btn>
+      </section>
+    </template>
+    <template #[`item.id`]="{ item }">
+      <router-link :to="`/results/orders/${item.id}`" class="figures">{{ item.id }}</router-link>
+    </template>
+    <template #[`item.placedAt`]="{ item }">
+      <span class="figures">{{ whenOf(item.placedAt, session.zone, now) }}</span>
+    </template>
+    <template #[`item.name`]="{ item }">
+      <BuyerLink :contact="item.contact" :name="item.name" :address="item.address" />
+    </template>
+    <template #[`item.titles`]="{ item }">{{ item.titles.join(', ') }}</template>
+    <template #[`item.state`]="{ item }">
+      <StateMark :tone="orderMark(item).tone">{{ orderMark(item).words }}</StateMark>
+      <span v-if="item.test" class="soft"> test</span>
+      <small v-if="item.failure" class="soft why">{{ failureOf(item.failure) }}</small>
+    </template>
+    <template #[`item.total`]="{ item }">
+      <span class="figures">{{ moneyWords({ amount: item.total, currency: item.currency }) }}</span>
+    </template>
+    <template #empty>Nothing here yet. Put an order form on a page, and buyers find it there.</template>
+    <template #below>
       <PageSteps
         v-if="data && (next || pages.hasPrevious.value)"
         :pages="pages"
         :shown="data.rows.length"
         :next="next"
       />
-    </div>
-    <v-dialog v-model="asking" max-width="460">
-      <v-card :title="takeLive ? 'Back to testing?' : 'Take payments?'">
-        <v-card-text>
-          {{
-            takeLive
-              ? 'From then on nobody pays with money: test cards are taken, and orders count nowhere. What is under way is finished.'
-              : 'From then on buyers pay with money, and orders count. Test the way first: as a rehearsal person, or with a test card.'
-          }}
-        </v-card-text>
-        <v-card-actions>
-          <v-spacer />
-          <v-btn variant="text" @click="asking = false">Cancel</v-btn>
-          <v-btn color="secondary" :loading="busy" @click="change">
-            {{ takeLive ? 'Back to testing' : 'Take payments' }}
-          </v-btn>
-        </v-card-actions>
-      </v-card>
-    </v-dialog>
-  </div>
+    </template>
+    <template #more>
+      <v-dialog v-model="asking" max-width="460">
+        <v-card :title="takeLive ? 'Back to testing?' : 'Take payments?'">
+          <v-card-text>
+            {{
+              takeLive
+                ? 'From then on nobody pays with money: test cards are taken, and orders count nowhere. What is under way is finished.'
+                : 'From then on buyers pay with money, and orders count. Test the way first: as a rehearsal person, or with a test card.'
+            }}
+          </v-card-text>
+          <v-card-actions>
+            <v-spacer />
+            <v-btn variant="text" @click="asking = false">Cancel</v-btn>
+            <v-btn color="secondary" :loading="busy" @click="change">
+              {{ takeLive ? 'Back to testing' : 'Take payments' }}
+            </v-btn>
+          </v-card-actions>
+        </v-card>
+      </v-dialog>
+    </template>
+  </DataScreen>
 </template>
 
 <style scoped>
@@ -171,10 +163,6 @@ async function change(): Promise<void> {
 
 .takings p {
   margin: 0;
-}
-
-.rows {
-  max-height: calc(100vh - 300px);
 }
 
 .why {

@@ -10,12 +10,12 @@ import DataScreen from '../frame/DataScreen.vue'
 import FigureRow from '../frame/FigureRow.vue'
 import ShareFigure from '../frame/ShareFigure.vue'
 import StateMark from '../frame/StateMark.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import BuyerLink from './BuyerLink.vue'
-import ResultsTabs from './ResultsTabs.vue'
 
 /** Who left the checkout, who was written to, and who came back. */
 const session = useSession()
@@ -43,7 +43,7 @@ const columns = computed((): Column<RecoveredCart>[] => [
 
 <template>
   <DataScreen title="Left carts" :columns="columns" :rows="data?.rows ?? null" :problem="problem">
-    <template #tabs><ResultsTabs /></template>
+    <template #tabs><StationTabs of="Results" /></template>
     <template #action>
       <ChoiceToggle
         v-model="days"

@@ -10,9 +10,9 @@ import ActionMenu from '../frame/ActionMenu.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { rateOf } from '../rate.ts'
 import { useSession } from '../workspace/session.ts'
 import { countOf, someOf, whenOf } from '../wording.ts'
@@ -53,7 +53,7 @@ const making = ref(false)
 
 <template>
   <DataScreen title="Emails" :columns="columns" :rows="rows" :problem="problem" :search="typed">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-btn color="secondary" @click="making = true">New email</v-btn>
     </template>

@@ -14,8 +14,8 @@ import { useEditDialog } from '../editDialog.ts'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
-import LibraryTabs from '../pages/LibraryTabs.vue'
 import { countOf } from '../wording.ts'
 import { linkActionKinds } from './linkActionKinds.ts'
 
@@ -59,7 +59,7 @@ const columns: Column<NamedLinkView>[] = [
 
 <template>
   <DataScreen title="Links" :columns="columns" :rows="data" :problem="problem">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-btn color="secondary" @click="dialog.begin(null, empty())">New link</v-btn>
     </template>

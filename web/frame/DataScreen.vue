@@ -24,6 +24,8 @@ defineSlots<
     action?(): unknown
     /** Between the head and the table. */
     above?(): unknown
+    /** Under the table: the steps through its pages. */
+    below?(): unknown
     /** What is said when there is nothing yet. */
     empty?(): unknown
     /** Dialogs. */
@@ -66,13 +68,15 @@ defineSlots<
         </template>
         <template #loading><p class="none soft">Loading…</p></template>
       </v-data-table-virtual>
+      <slot name="below" />
     </div>
     <slot name="more" />
   </div>
 </template>
 
 <style scoped>
+/* What stands above the rows takes its height from theirs. */
 .rows {
-  max-height: calc(100vh - 168px);
+  max-height: calc(100vh - var(--above-rows, 168px));
 }
 </style>

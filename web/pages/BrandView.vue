@@ -19,9 +19,9 @@ import { sheetContext, useSite } from '../blocks/site.ts'
 import { simpleForm } from '../../core/capture/form.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import StateMark from '../frame/StateMark.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useNowIso } from '../now.ts'
 import { drawSample } from './brandSample.ts'
-import LibraryTabs from './LibraryTabs.vue'
 
 /** How the business looks to its public, beside a sample page that wears it. */
 const library = useSite()
@@ -127,7 +127,7 @@ async function save(): Promise<void> {
   <div class="screen">
     <div class="screen-head">
       <h1>Brand</h1>
-      <LibraryTabs />
+      <StationTabs of="Library" />
       <span class="grow" />
       <span v-if="saved" class="soft" role="status">saved</span>
       <v-btn color="secondary" :loading="busy" :disabled="!brand" @click="save">Save brand</v-btn>

@@ -10,10 +10,10 @@ import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf, peopleOf, someOf } from '../wording.ts'
 import FileEdit from './FileEdit.vue'
-import LibraryTabs from './LibraryTabs.vue'
 
 type Kind = 'pictures' | 'files'
 type Row = (PictureView & { kind: 'pictures' }) | (FileView & { kind: 'files' })
@@ -97,7 +97,7 @@ const columns: Column<Row>[] = [
 
 <template>
   <DataScreen title="Pictures and files" :columns="columns" :rows="rows" :problem="problem" :search="typed">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-text-field v-model="typed" label="Search by name" width="200" clearable />
     </template>

@@ -11,12 +11,12 @@ import ActionMenu from '../frame/ActionMenu.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { rateOf } from '../rate.ts'
 import { useNowIso } from '../now.ts'
 import { countOf, whenOf, someOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
-import LibraryTabs from './LibraryTabs.vue'
 import NewPage from './NewPage.vue'
 import { takeTurn } from './miniatureTurns.ts'
 import PageMiniature from './PageMiniature.vue'
@@ -76,7 +76,7 @@ const zone = computed(() => session.me?.business.zone ?? 'UTC')
 
 <template>
   <DataScreen title="Pages" :columns="columns" :rows="rows" :problem="problem" :search="typed">
-    <template #tabs><LibraryTabs /></template>
+    <template #tabs><StationTabs of="Library" /></template>
     <template #action>
       <v-text-field v-model="typed" label="Search by name or address" width="210" clearable />
       <v-btn color="secondary" @click="making = true">New page</v-btn>

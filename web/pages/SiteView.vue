@@ -8,8 +8,8 @@ import PictureInput from '../blocks/inspector/PictureInput.vue'
 import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
+import StationTabs from '../frame/StationTabs.vue'
 import DomainChecks from './DomainChecks.vue'
-import LibraryTabs from './LibraryTabs.vue'
 
 /** What holds for the whole public site. */
 const library = useSite()
@@ -52,7 +52,7 @@ async function save(): Promise<void> {
   <div class="screen">
     <div class="screen-head">
       <h1>Site settings</h1>
-      <LibraryTabs />
+      <StationTabs of="Library" />
       <span class="grow" />
       <span v-if="saved" class="soft" role="status">saved</span>
       <v-btn color="secondary" :loading="form.busy" :disabled="!ready" @click="save">Save settings</v-btn>

@@ -6,9 +6,9 @@ import { call } from '../../api.ts'
 import { actionsColumn, type Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
 import StateMark from '../../frame/StateMark.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 import FieldDialog from './FieldDialog.vue'
 import { fieldKindWords } from './options.ts'
 
@@ -29,7 +29,7 @@ const columns: Column<FieldView>[] = [
 
 <template>
   <DataScreen title="Fields" :columns="columns" :rows="data" :problem="problem">
-    <template #tabs><PeopleTabs /></template>
+    <template #tabs><StationTabs of="People" /></template>
     <template #action><v-btn color="secondary" @click="editing = true">New field</v-btn></template>
     <template #[`item.people`]="{ item }">
       <span class="figures">{{ countOf(item.people) }}</span>

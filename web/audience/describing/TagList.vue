@@ -10,9 +10,9 @@ import { choice } from '../../form.ts'
 import { actionsColumn, type Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf, peopleOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 
 const { data, problem } = useLoaded((signal) => call(api.tags.list, { signal }), ['audience'])
 
@@ -51,7 +51,7 @@ const columns: Column<TagView>[] = [
 
 <template>
   <DataScreen title="Tags" :columns="columns" :rows="rows" :problem="problem" :search="typed">
-    <template #tabs><PeopleTabs /></template>
+    <template #tabs><StationTabs of="People" /></template>
     <template #action>
       <v-text-field v-model="typed" label="Search by name" max-width="220" clearable />
       <v-btn color="secondary" @click="edited.begin(null, empty)">New tag</v-btn>

@@ -7,9 +7,9 @@ import { actionsColumn, type Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
 import StateMark from '../../frame/StateMark.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf, peopleOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 
 const { data, problem } = useLoaded((signal) => call(api.topics.list, { signal }), ['audience'])
 
@@ -31,7 +31,7 @@ const columns: Column<TopicView>[] = [
 
 <template>
   <DataScreen title="Topics" :columns="columns" :rows="data" :problem="problem">
-    <template #tabs><PeopleTabs /></template>
+    <template #tabs><StationTabs of="People" /></template>
     <template #action>
       <v-btn color="secondary" @click="dialog.begin(null, empty)">New topic</v-btn>
     </template>

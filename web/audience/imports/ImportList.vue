@@ -7,11 +7,11 @@ import { call, upload } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import type { Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { useNowIso } from '../../now.ts'
 import { countOf, whenOf } from '../../wording.ts'
 import { useSession } from '../../workspace/session.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 import ImportState from './ImportState.vue'
 
 const session = useSession()
@@ -47,7 +47,7 @@ const columns: Column<ImportRow>[] = [
 
 <template>
   <DataScreen title="Imports" :columns="columns" :rows="data" :problem="problem ?? refused">
-    <template #tabs><PeopleTabs /></template>
+    <template #tabs><StationTabs of="People" /></template>
     <template #above>
       <section class="upload" aria-label="Import a file">
         <v-progress-linear

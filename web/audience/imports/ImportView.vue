@@ -6,9 +6,9 @@ import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import { useForm } from '../../form.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf, peopleOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 import ImportColumns from './ImportColumns.vue'
 import ImportCountsTable from './ImportCountsTable.vue'
 import ImportOptions from './ImportOptions.vue'
@@ -70,7 +70,7 @@ const runLabel = computed(() => {
   <div class="screen">
     <div class="screen-head">
       <h1>Import</h1>
-      <PeopleTabs />
+      <StationTabs of="People" />
     </div>
     <ProblemNote :problem="problem ?? refused ?? form.problem" />
     <template v-if="data && filled">

@@ -10,10 +10,10 @@ import { call } from '../../api.ts'
 import type { SortItem } from '../../frame/columns.ts'
 import PageSteps from '../../frame/PageSteps.vue'
 import ProblemNote from '../../frame/ProblemNote.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { useCursorPages } from '../../paging.ts'
 import { countOf, peopleOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 import SaveSegment from '../segments/SaveSegment.vue'
 import SegmentBuilder from '../segments/SegmentBuilder.vue'
 import { asGroup, type Group } from '../segments/subjects.ts'
@@ -113,7 +113,7 @@ const saving = ref(false)
   <div class="screen">
     <div class="screen-head">
       <h1>People</h1>
-      <PeopleTabs />
+      <StationTabs of="People" />
       <span class="grow" />
       <v-btn color="secondary" :prepend-icon="mdiPlus" @click="adding = true">Add person</v-btn>
     </div>

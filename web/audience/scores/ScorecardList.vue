@@ -4,9 +4,9 @@ import type { ScorecardView } from '../../../contract/audience/scores.ts'
 import { call } from '../../api.ts'
 import type { Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 
 const { data, problem } = useLoaded((signal) => call(api.scorecards.list, { signal }), ['audience'])
 
@@ -24,7 +24,7 @@ const columns: Column<ScorecardView>[] = [
 
 <template>
   <DataScreen title="Scorecards" :columns="columns" :rows="data" :problem="problem">
-    <template #tabs><PeopleTabs /></template>
+    <template #tabs><StationTabs of="People" /></template>
     <template #action>
       <v-btn color="secondary" to="/people/scorecards/new">New scorecard</v-btn>
     </template>

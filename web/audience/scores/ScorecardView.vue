@@ -8,9 +8,9 @@ import { call } from '../../api.ts'
 import { useAttempts } from '../../attempt.ts'
 import ProblemNote from '../../frame/ProblemNote.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf, peopleOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 import ScoreCheckPanel from './ScoreCheckPanel.vue'
 import ScorecardBands from './ScorecardBands.vue'
 import ScorecardRules from './ScorecardRules.vue'
@@ -113,7 +113,7 @@ async function remove(): Promise<void> {
   <div class="screen">
     <div class="screen-head">
       <h1>{{ saved?.name ?? 'New scorecard' }}</h1>
-      <PeopleTabs />
+      <StationTabs of="People" />
       <span class="grow" />
       <v-btn v-if="id !== null" variant="text" color="error" @click="deleting = true">Delete</v-btn>
       <v-btn color="secondary" :disabled="!changed" :loading="busy" @click="preview">

@@ -7,9 +7,9 @@ import { useAttempts } from '../../attempt.ts'
 import { actionsColumn, type Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
 import QuickDialog from '../../frame/QuickDialog.vue'
+import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
 import { countOf } from '../../wording.ts'
-import PeopleTabs from '../PeopleTabs.vue'
 
 const { data, problem, reload } = useLoaded((signal) => call(api.segments.list, { signal }), ['audience'])
 
@@ -40,7 +40,7 @@ const trendWords = (row: SegmentView): string => {
 
 <template>
   <DataScreen title="Segments" :columns="columns" :rows="data" :problem="problem">
-    <template #tabs><PeopleTabs /></template>
+    <template #tabs><StationTabs of="People" /></template>
     <template #[`item.name`]="{ item }">
       <router-link :to="`/people?segment=${item.id}`">{{ item.name }}</router-link>
     </template>
