@@ -120,6 +120,7 @@ export const siteView = z.object({
     }),
   ),
   currency: z.string(),
+  deadlines: z.array(named),
   scorecards: z.array(named),
   emails: z.array(named),
   fields: z.array(ownField),

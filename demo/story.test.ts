@@ -98,7 +98,6 @@ describe('a lively demo', () => {
     emails: { 1: { purpose: 'transactional' } },
     fields: [],
     sessions: {},
-    deadlines: {},
     seed: '',
     context: { names: noNames(), segments: {}, scorecards: {} },
   }

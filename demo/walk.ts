@@ -113,7 +113,6 @@ export function walk(person: Person, path: Path, start: Instant): void {
       emails: path.emails,
       fields: [],
       sessions: {},
-      deadlines: {},
       seed: `${path.followup} ${person.address}`,
       context: { names: path.names, segments: {}, scorecards: {} },
     }

@@ -116,6 +116,11 @@ const leaf: fc.Arbitrary<Leaf> = fc.oneof(
     followup: orGone(things.followups),
     is: fc.constantFrom('inside' as const, 'finished' as const, 'ever' as const),
   }),
+  fc.record({
+    kind: fc.constant('deadline' as const),
+    deadline: fc.constantFrom('Early', 'Late'),
+    is: fc.constantFrom('none' as const, 'running' as const, 'over' as const),
+  }),
   fc.record(
     {
       kind: fc.constant('did' as const),

@@ -215,5 +215,6 @@ export const contentOf = (document: BlockDocument, title = 'A page'): PageConten
   icon: null,
   limitedTo: null,
   opens: { when: 'atOnce' },
+  deadline: null,
   document,
 })

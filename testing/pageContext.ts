@@ -32,6 +32,7 @@ export const pageContextOf = (given: Partial<PageContext> = {}): PageContext => 
   orderOf: (block) => (block.offers.length > 0 ? shownOrderOf(block, { card: null }) : null),
   nextOfferOf: () => ({ title: '<b>', words: '€7', action: '/p/next', noHref: null, fault: '"' }),
   purchase: shownPurchaseOf(),
+  deadlineOf: () => null,
   shows: () => true,
   videoHosts: ['films.example'],
   safeHtml,

@@ -270,6 +270,21 @@ export class FakeStream extends EventTarget {
   }
 }
 
+/** Types into the first line of the dialog that is open. */
+export function typeInDialog(words: string): void {
+  const line = document.querySelector<HTMLInputElement>('.v-dialog input')
+  if (!line) throw new Error('no dialog has a line to type in')
+  line.value = words
+  line.dispatchEvent(new Event('input'))
+}
+
+/** Sends the form of the dialog that is open. */
+export function submitDialog(): void {
+  const form = document.querySelector<HTMLFormElement>('.v-dialog form')
+  if (!form) throw new Error('no dialog with a form is open')
+  form.dispatchEvent(new Event('submit'))
+}
+
 /** What the editor chooses from and draws with, of a business that has nothing yet. */
 export const emptySite = (given: Partial<SiteView> = {}): SiteView => ({
   business: { name: 'Quillfeather Press', postalAddress: '4 Sizing Lane', zone: 'Europe/Dublin' },
@@ -288,6 +303,7 @@ export const emptySite = (given: Partial<SiteView> = {}): SiteView => ({
   quizzes: [],
   products: [],
   currency: 'EUR',
+  deadlines: [],
   scorecards: [],
   emails: [],
   fields: [],

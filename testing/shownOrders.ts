@@ -41,6 +41,7 @@ export function shownOrderOf(block: Block<'orderForm'>, given: Partial<ShownOrde
     product: { id: 1, version: 1, content },
     price,
     sold: 0,
+    ownEnd: undefined,
   } as const
   return {
     block,

@@ -16,6 +16,7 @@ export const vocabulary: Vocabulary = {
     forms: { 2: 'Template pack' },
     quizzes: { 14: 'Which binding' },
     junctions: { 15: 'What next' },
+    products: { 16: 'Bind Your First Journal' },
     wordings: { 13: 'Template pack' },
   },
   fields: [
@@ -28,7 +29,10 @@ export const vocabulary: Vocabulary = {
     results: { 14: [{ id: 'folder', name: 'Folder' }] },
     answers: { 14: [{ id: 'thread', name: 'Thread' }] },
     rules: { 15: [{ id: 'newcomers', name: 'New here' }] },
+    prices: { 16: [{ id: 'inthree1', name: '3 × €29' }] },
   },
+  deadlines: ['Workshop, once more'],
+  coupons: ['COME-BACK'],
   scorecards: {
     7: {
       behaviours: [],

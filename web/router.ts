@@ -194,6 +194,16 @@ export const routes: RouteRecordRaw[] = [
     },
   },
   {
+    path: '/library/deadlines',
+    component: () => import('./commerce/DeadlineList.vue'),
+    meta: {
+      title: 'Deadlines',
+      station: 'Library',
+      tab: 'Deadlines',
+      detail: 'offers that end for each person by themselves',
+    },
+  },
+  {
     path: '/library/products/:id(\\d+)',
     component: () => import('./commerce/ProductEditor.vue'),
     props: withId,

@@ -63,6 +63,7 @@ export function sixtyBlocks(): PageContent {
     icon: null,
     limitedTo: null,
     opens: { when: 'atOnce' },
+    deadline: null,
     document: document(...sections),
   }
 }

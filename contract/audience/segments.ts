@@ -58,7 +58,10 @@ export const vocabulary = z.object({
   scorecards: z.record(z.string(), scorecard),
   /** The links of each email, by their ids, in reading order. */
   links: z.record(z.string(), z.array(z.number().int())),
-  /** What is within things and has a name there: results and answers of quizzes, rules of junctions, by the thing's id. */
-  parts: z.object({ results: namedParts, answers: namedParts, rules: namedParts }),
+  /** What is within things and has a name there: results and answers of quizzes, rules of junctions, prices of products, by the thing's id. */
+  parts: z.object({ results: namedParts, answers: namedParts, rules: namedParts, prices: namedParts }),
+  /** Personal deadlines, and coupons of which people get codes of their own. */
+  deadlines: z.array(z.string()),
+  coupons: z.array(z.string()),
 })
 export type Vocabulary = z.infer<typeof vocabulary>

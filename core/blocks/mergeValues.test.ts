@@ -16,6 +16,8 @@ const fields: MergeFields = {
     },
   ],
   junctions: [],
+  deadlines: [],
+  zone: 'Europe/Dublin',
   details: [
     { id: 1, name: 'guest', formerNames: ['speaker'], kind: 'text', text: 'Ines Vidal' },
     {

@@ -20,8 +20,12 @@ export interface MergeFields {
   details: readonly SharedDetail[]
   /** Junctions, to which each reader gets a link of their own. */
   junctions: readonly { path: string; formerPaths: readonly string[] }[]
+  /** Personal deadlines, which end for each reader by themselves. */
+  deadlines: readonly { id: number; name: string }[]
+  /** Of the business: moments are told in it to whoever's zone nobody knows. */
+  zone: string
 }
-export const noMergeFields: MergeFields = { own: [], details: [], junctions: [] }
+export const noMergeFields: MergeFields = { own: [], details: [], junctions: [], deadlines: [], zone: 'UTC' }
 
 /** What a text calls the link to a junction: by its path, which no other has or had. */
 export const mergeNameOfJunction = (path: string): string => `link to ${path}`
@@ -32,10 +36,24 @@ export interface MergedPerson {
   own: Readonly<Record<number, FieldValue>>
   /** What they were about to buy, in words. */
   cart?: string
+  /** A coupon code that was made for them. */
+  coupon?: string
+  /** When their personal deadlines are over, by name. */
+  deadlines?: Readonly<Record<string, number>>
 }
 
 /** What texts call that which somebody was about to buy. */
 export const cartName = 'what is in the cart'
+
+/** What texts call a coupon code that was made for the reader. */
+export const couponName = 'coupon code'
+
+/** What texts call the end of a personal deadline, and the address of its picture. */
+export const mergeNameOfDeadline = (deadline: string): string => `end of ${deadline}`
+export const mergeNameOfCountdown = (deadline: string): string => `countdown of ${deadline}`
+
+/** Where the picture of a personal deadline lies. @param id of the deadline */
+const countdownPathOf = (id: number): string => `/countdown/own/${id}.gif`
 
 /** What everybody has, as texts name it. */
 export const builtInNames = {
@@ -135,7 +153,7 @@ export const sharedNames = ({ details }: MergeFields): Set<string> =>
  * @param linkTo the address of a path of this install for this reader; without it such links have no value
  */
 export function readerValues(
-  { own, details, junctions }: MergeFields,
+  { own, details, junctions, deadlines, zone }: MergeFields,
   person: MergedPerson | null,
   linkTo: (path: string) => string | null = () => null,
 ): ReaderValues {
@@ -146,6 +164,11 @@ export function readerValues(
   // Names of today come last: they win over what something else was called once.
   for (const { path, formerPaths } of junctions)
     name([...formerPaths, path].map(mergeNameOfJunction), linkTo(`/j/${path}`))
+  for (const { id, name: deadline } of deadlines) {
+    const ends = person?.deadlines?.[deadline]
+    name([mergeNameOfDeadline(deadline)], ends === undefined ? null : { moment: ends, zone })
+    name([mergeNameOfCountdown(deadline)], linkTo(countdownPathOf(id)))
+  }
   for (const field of own) name(field.formerNames, ownValue(field, person?.own[field.id]))
   for (const detail of details) if (detail.kind !== 'picture') name(detail.formerNames, detailValue(detail))
   for (const field of own) name([field.name], ownValue(field, person?.own[field.id]))
@@ -153,6 +176,7 @@ export function readerValues(
   for (const key of ['firstName', 'lastName', 'address'] as const)
     name([builtInNames[key]], person?.builtIn[key]?.trim() || null)
   name([cartName], person?.cart ?? null)
+  name([couponName], person?.coupon ?? null)
   return { values, zone: person?.builtIn.zone ?? null }
 }
 

@@ -121,6 +121,7 @@ export const isBlockPersonal = (block: Block, shared: ReadonlySet<string> = new 
   block.kind === 'orderForm' ||
   block.kind === 'nextOffer' ||
   block.kind === 'purchase' ||
+  (block.kind === 'countdown' && block.deadline !== null) ||
   blockFields(block).some(({ name }) => !shared.has(fieldKey(name))) ||
   blockReferences(block).some(({ kind }) => kind === 'files' && block.kind !== 'video')
 

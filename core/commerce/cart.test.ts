@@ -20,6 +20,7 @@ const item = (
     kind: 'main',
     chosen: null,
     sold: 0,
+    ownEnd: undefined,
     product: { id, version: 1, content: productContent.parse({ title: `Thing ${id}`, prices: [price] }) },
     ...rest,
     price,
@@ -146,7 +147,7 @@ describe('what an order form offers', () => {
         products,
       ),
     ).toHaveLength(1)
-    const shown = (sold: number) => both[0] && shownChoice(both[0], 'EUR', cartTerms().now, sold)
+    const shown = (sold: number) => both[0] && shownChoice(both[0], 'EUR', cartTerms().now, sold, undefined)
     expect(shown(0)).toMatchObject({
       title: 'Course: At once',
       words: '€49',

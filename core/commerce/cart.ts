@@ -34,6 +34,8 @@ export interface WantedItem extends Pick<CartItem, 'kind' | 'chosen'> {
   price: Price
   /** How many were sold at this price, places that are held included. */
   sold: number
+  /** When the personal deadline of its price ends for the buyer; undefined when they have none. */
+  ownEnd: Instant | undefined
 }
 
 /** What all prices of a cart rest on. */
@@ -105,8 +107,8 @@ const sum = (parts: readonly Taxed[]): Taxed =>
   )
 
 /** Why an item cannot be bought now; null when it can. */
-export function whyNot({ price, sold, chosen }: WantedItem, now: Instant): string | null {
-  const { state } = offerOf(price, now, sold)
+export function whyNot({ price, sold, ownEnd, chosen }: WantedItem, now: Instant): string | null {
+  const { state } = offerOf(price, now, sold, ownEnd)
   if (state === 'notYet') return 'It is not on sale yet.'
   if (state === 'over') return 'Its sale is over.'
   if (state === 'soldOut') return 'It is sold out.'
@@ -143,7 +145,7 @@ function offsOf(items: readonly WantedItem[], amounts: readonly number[], terms:
  */
 export function priceCart(items: readonly WantedItem[], terms: CartTerms): PricedCart {
   const { currency, zone, tax, now, country, reverseCharge, coupon } = terms
-  const amounts = items.map((item) => amountOf(item, offerOf(item.price, now, item.sold)))
+  const amounts = items.map((item) => amountOf(item, offerOf(item.price, now, item.sold, item.ownEnd)))
   const offs = offsOf(items, amounts, terms)
   const schedule = (item: WantedItem, amount: number, off: Off | null): Payment[] =>
     paymentsOf(

@@ -33,14 +33,15 @@ const closedWords = {
   soldOut: 'sold out',
 } as const
 
-/** How a choice is shown now. @param sold how many were sold at this price so far */
+/** How a choice is shown now. @param sold how many were sold at this price so far, @param ownEnd as `offerOf` has it */
 export function shownChoice(
   { product, price }: Choice,
   currency: string,
   now: Instant,
   sold: number,
+  ownEnd: Instant | undefined,
 ): ShownChoice {
-  const { state, amount, usually, left } = offerOf(price, now, sold)
+  const { state, amount, usually, left } = offerOf(price, now, sold, ownEnd)
   const { title, prices } = product.content
   const notes = [
     usually === null ? '' : `later ${moneyWords({ amount: usually, currency })}`,

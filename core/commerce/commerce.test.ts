@@ -207,7 +207,7 @@ describe('an offer', () => {
     opens: '2027-02-01T00:00:00Z',
     closes: '2027-06-01T00:00:00Z',
   })
-  const offer = (iso: string, sold: number) => offerOf(journal, Date.parse(iso), sold)
+  const offer = (iso: string, sold: number) => offerOf(journal, Date.parse(iso), sold, undefined)
 
   it('opens and closes to the second, and ends with the last place', () => {
     expect(offer('2027-01-31T23:59:59Z', 0).state).toBe('notYet')

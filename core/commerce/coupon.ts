@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import type { Instant } from '../audience/people/activity.ts'
 import { referenceId } from '../blocks/reference.ts'
+import { timeSpan } from '../followups/waitShapes.ts'
 import { largestAmount } from './money.ts'
 
 /** What a coupon takes off: a share of what is paid, or so much of it. */
@@ -31,6 +32,8 @@ export const coupon = z
     off,
     /** Of a subscription each payment is less, not the first alone. */
     everyTime: z.boolean().default(false),
+    /** Nobody types its own code: follow-ups make one for each person, which is good once and for so long. */
+    each: z.strictObject({ lasts: timeSpan.nullable() }).nullable().default(null),
     /** Only these products; all when empty. */
     products: z.array(referenceId).max(100).default([]),
     from: z.iso.datetime().nullable().default(null),

@@ -17,6 +17,11 @@ export interface Offer {
 
 const instantOf = (iso: string | null): Instant | null => (iso === null ? null : Date.parse(iso))
 
+const earliest = (ends: readonly (Instant | null)[]): Instant | null => {
+  const known = ends.filter((end) => end !== null)
+  return known.length === 0 ? null : Math.min(...known)
+}
+
 /** The full amount of a price, each time of a subscription. */
 export function fullAmount({ pays }: Pick<Price, 'pays'>): number {
   switch (pays.by) {
@@ -34,10 +39,15 @@ export function fullAmount({ pays }: Pick<Price, 'pays'>): number {
 /**
  * What a price is now.
  * @param sold how many were sold at this price so far; places that are held count too
+ * @param ownEnd when the personal deadline of the price ends for the buyer; undefined when they have none, null for a
+ *   look at the price that nobody takes
  */
-export function offerOf(price: Price, now: Instant, sold: number): Offer {
+export function offerOf(price: Price, now: Instant, sold: number, ownEnd: Instant | null | undefined): Offer {
   const { introductory, places } = price
-  const [opens, closes] = [instantOf(price.opens), instantOf(price.closes)]
+  const opens = instantOf(price.opens)
+  const own = price.deadline === null ? null : ownEnd
+  // Who has no such deadline finds the price closed, as it is once the deadline is over.
+  const closes = earliest([instantOf(price.closes), own === undefined ? -Infinity : own])
   const usual = fullAmount(price)
   const left = places === null ? null : Math.max(0, places - sold)
   const state =
@@ -59,6 +69,6 @@ export function offerOf(price: Price, now: Instant, sold: number): Offer {
     amount: introductory.amount,
     usually: usual,
     left: atFirst === null ? left : Math.min(atFirst, left ?? Infinity),
-    until: ends === null ? closes : Math.min(ends, closes ?? Infinity),
+    until: earliest([ends, closes]),
   }
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { partId } from '../blocks/richText.ts'
+import { deadlineName } from './deadlineState.ts'
 import { delivery } from './delivery.ts'
 import { largestAmount } from './money.ts'
 
@@ -62,6 +63,8 @@ export const price = z.strictObject({
   introductory: introductory.nullable().default(null),
   /** How many can be sold in all. */
   places: z.number().int().min(1).max(1_000_000).nullable().default(null),
+  /** Only who has this personal deadline buys at it, and only while it runs. */
+  deadline: deadlineName.nullable().default(null),
   opens: instant.nullable().default(null),
   closes: instant.nullable().default(null),
 })

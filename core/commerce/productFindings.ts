@@ -22,7 +22,7 @@ const advice = (words: string, part: string | null = null): Finding => ({ level:
 function findingsOfPrice(price: Price, at: number, others: number, around: ProductSurroundings): Finding[] {
   const { id, pays, introductory, opens, closes } = price
   const here = price.name ? `“${price.name}”` : `Price ${at + 1}`
-  const { state } = offerOf(price, around.now, 0)
+  const { state } = offerOf(price, around.now, 0, null)
   const ends = introductory?.until ?? null
   return [
     ...(others > 0 && !price.name ? [error(`${here}: give it a name, so that buyers can choose`, id)] : []),

@@ -30,20 +30,20 @@ const strokes = [
 ]
 
 const digitWidth = 26
-const digitHeight = 48
-const stroke = 5
+export const digitHeight = 48
+export const strokeWidth = 5
 
 /** A digit drawn as strokes: no typeface is needed, which a server may not have. */
-function digit(n: number, x: number, y: number): string {
+export function digitPath(n: number, x: number, y: number, width = digitWidth): string {
   const middle = digitHeight / 2
   const lines = [
-    [0, 0, digitWidth, 0],
-    [digitWidth, 0, digitWidth, middle],
-    [digitWidth, middle, digitWidth, digitHeight],
-    [0, digitHeight, digitWidth, digitHeight],
+    [0, 0, width, 0],
+    [width, 0, width, middle],
+    [width, middle, width, digitHeight],
+    [0, digitHeight, width, digitHeight],
     [0, middle, 0, digitHeight],
     [0, 0, 0, middle],
-    [0, middle, digitWidth, middle],
+    [0, middle, width, middle],
   ] as const
   return lines
     .filter((_, i) => strokes[n]?.[i] === '1')
@@ -75,7 +75,7 @@ export function countdownSvg(
   let dots = ''
   groups.forEach((group, i) => {
     for (const each of group) {
-      path += digit(Number(each), x, y)
+      path += digitPath(Number(each), x, y)
       x += digitWidth + gap
     }
     x += between - gap
@@ -83,5 +83,5 @@ export function countdownSvg(
       for (const at of [0.32, 0.68])
         dots += `<circle cx="${x - between / 2}" cy="${y + digitHeight * at}" r="3" fill="${text}"/>`
   })
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${countdownWidth * 2}" height="${countdownHeight * 2}" viewBox="0 0 ${countdownWidth} ${countdownHeight}"><rect width="100%" height="100%" fill="${background}"/><path d="${path}" fill="none" stroke="${text}" stroke-width="${stroke}" stroke-linecap="round"/>${dots}</svg>`
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${countdownWidth * 2}" height="${countdownHeight * 2}" viewBox="0 0 ${countdownWidth} ${countdownHeight}"><rect width="100%" height="100%" fill="${background}"/><path d="${path}" fill="none" stroke="${text}" stroke-width="${strokeWidth}" stroke-linecap="round"/>${dots}</svg>`
 }

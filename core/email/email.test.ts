@@ -55,6 +55,8 @@ const values = (firstName: string): MergeValues => ({
         { id: 4, name: 'Empty', kind: 'text', options: [], formerNames: [] },
       ],
       junctions: [],
+      deadlines: [],
+      zone: 'Europe/Dublin',
       details: [
         {
           id: 1,

@@ -1,6 +1,6 @@
 import type { Block } from '../blocks/block.ts'
 import type { MergeFormat } from '../blocks/mergeText.ts'
-import { formatMerged } from '../blocks/mergeValues.ts'
+import { formatMerged, mergeNameOfCountdown, mergeNameOfDeadline } from '../blocks/mergeValues.ts'
 import { Html, html } from '../html.ts'
 import {
   emailWidth,
@@ -12,7 +12,7 @@ import {
   written,
   type EmailContext,
 } from './emailContext.ts'
-import { literalHtml } from './emailTemplate.ts'
+import { literalHtml, valueHtml } from './emailTemplate.ts'
 
 /** A moment of a block, told on the clock of the reader. @param at as it is kept (ISO 8601) */
 export const momentHtml = (at: string, format: MergeFormat, { editing, business }: EmailContext): Html =>
@@ -136,23 +136,31 @@ export const countdownWidth = 320
 export const countdownHeight = 84
 
 export const countdown = (
-  { until, words }: Block<'countdown'>,
+  { until, deadline, words }: Block<'countdown'>,
   context: EmailContext,
   classes: Html,
 ): Html => {
   const { colours } = context.brand
+  const size = html`width="${countdownWidth}" height="${countdownHeight}" style="display:block;margin:0 auto"`
   const picture =
-    until === null
-      ? html`<span class="nopic">no date chosen</span>`
-      : html`<img
-          src="${context.editing ? html`${countdownPath(until)}` : new Html(`{{ base_url }}${countdownPath(until)}`)}"
-          alt="${momentHtml(until, 'dateAndTime', context)}"
-          width="${countdownWidth}"
-          height="${countdownHeight}"
-          style="display:block;margin:0 auto"
-        />`
+    deadline !== null
+      ? context.editing
+        ? html`<span class="nopic">each one’s own time left: ${deadline}</span>`
+        : html`<img
+            src="${valueHtml(mergeNameOfCountdown(deadline))}"
+            alt="${valueHtml(mergeNameOfDeadline(deadline))}"
+            ${size}
+          />`
+      : until === null
+        ? html`<span class="nopic">no date chosen</span>`
+        : html`<img
+            src="${context.editing ? html`${countdownPath(until)}` : new Html(`{{ base_url }}${countdownPath(until)}`)}"
+            alt="${momentHtml(until, 'dateAndTime', context)}"
+            ${size}
+          />`
+  const units = deadline === null ? 'days, hours and minutes' : 'days, hours, minutes and seconds'
   return html`<mj-text ${classes} align="center"
-    ><p${written('words', context)}>${lineHtml(words, context)}</p><p>${picture}</p><p style="font-size:13px;color:${colours.text}">${literalHtml('days, hours and minutes')}</p></mj-text
+    ><p${written('words', context)}>${lineHtml(words, context)}</p><p>${picture}</p><p style="font-size:13px;color:${colours.text}">${literalHtml(units)}</p></mj-text
   >`
 }
 

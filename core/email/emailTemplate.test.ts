@@ -96,6 +96,9 @@ describe('a template', () => {
 
   it('has a zone to tell moments by, though it names no field', () => {
     const person = { builtIn: { zone: 'Asia/Kolkata' }, own: {} }
-    expect(templateFields({ own: [], details: [], junctions: [] }, person).zone).toBe('Asia/Kolkata')
+    expect(
+      templateFields({ own: [], details: [], junctions: [], deadlines: [], zone: 'Europe/Dublin' }, person)
+        .zone,
+    ).toBe('Asia/Kolkata')
   })
 })

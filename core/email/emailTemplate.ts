@@ -46,6 +46,9 @@ function field(
 export const fieldHtml = (named: MergeField, written: string): Html =>
   new Html(field(named, (words) => literalHtml(words).markup, written))
 
+/** What stands for a name that readers have a value of, in an HTML template. */
+export const valueHtml = (name: string): Html => fieldHtml({ name, format: null, fallback: '' }, '')
+
 /** A merge field of a text template. @param written as it stands in the text */
 export const fieldText = (named: MergeField, written: string): string => field(named, literalText, written)
 

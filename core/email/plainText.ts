@@ -3,6 +3,7 @@ import type { Inline, RichNode, RichText } from '../blocks/richText.ts'
 import type { ShownTo } from '../blocks/kinds/blockKind.ts'
 import { conditionalParts, type EmailContent } from './email.ts'
 import { writtenField } from '../blocks/mergeText.ts'
+import { mergeNameOfDeadline } from '../blocks/mergeValues.ts'
 import { momentText } from './emailCards.ts'
 import { fieldText, literalText, wordsText } from './emailTemplate.ts'
 
@@ -75,8 +76,11 @@ const texts: { [K in BlockKind]: TextOf<Block<K>> | null } = {
         .replace(/\s+/g, ' ')
         .trim(),
     ),
-  countdown: ({ until, words }) =>
-    [wordsText(words), until === null ? '' : momentText(until, 'dateAndTime')].filter(Boolean).join(' '),
+  countdown: ({ until, deadline, words }) => {
+    const date = until === null ? '' : momentText(until, 'dateAndTime')
+    const own = deadline === null ? date : wordsText(`{${mergeNameOfDeadline(deadline)}}`)
+    return [wordsText(words), own].filter(Boolean).join(' ')
+  },
   lessonCard: ({ title, words, label }, linkOf) => cardText([title, words], label, linkOf('card')),
   productCard: ({ name, price, words, label }, linkOf) =>
     cardText([[name, price].filter(Boolean).join(', '), words], label, linkOf('card')),

@@ -44,7 +44,6 @@ const factsOf = (
   person: { ...stranger, marketing, tags: new Set(tags), activities },
   fields: [],
   sessions: {},
-  deadlines: {},
   seed: '1 1',
   emails: { 1: { purpose: 'transactional' }, 2: { purpose: 'marketing' }, 3: { purpose: 'marketing' } },
   context: {

@@ -38,9 +38,9 @@ export function advance(
       tags: new Set(facts.person.tags),
       topics: new Set(facts.person.topics),
       fields: { ...facts.person.fields },
+      deadlines: { ...facts.person.deadlines },
     },
     context: { ...facts.context, now, since: enrolment.startedAt, zone },
-    deadlines: { ...facts.deadlines },
     effects,
     note: (step, outcome, reason) => decisions.push({ at: now, step, outcome, reason }),
   }

@@ -32,7 +32,6 @@ const facts: Facts = {
   emails: { 1: { purpose: 'transactional' }, 2: { purpose: 'marketing' } },
   fields: [{ id: 1, name: 'Favourite', kind: 'text', options: [] }],
   sessions: {},
-  deadlines: {},
   seed: '4 2',
   context: {
     names: {
@@ -84,21 +83,25 @@ function live(program: Program, deeds: readonly Deed[], until = start + 400 * da
   const sent: { step: string; at: number }[] = []
   let enrolment: Enrolment = enrol(program, start)
   let leftAt = Infinity
-  const known = { tags: new Set<number>(), topics: new Set<number>(), fields: {} as Record<number, string> }
-  const deadlines: Record<string, number> = {}
+  const known = {
+    tags: new Set<number>(),
+    topics: new Set<number>(),
+    fields: {} as Record<number, string>,
+    deadlines: {} as Record<string, number>,
+  }
   const apply = (effect: Effect): void => {
     if (effect.kind === 'addTag') known.tags.add(effect.tag)
     if (effect.kind === 'removeTag') known.tags.delete(effect.tag)
     if (effect.kind === 'joinTopic') known.topics.add(effect.topic)
     if (effect.kind === 'leaveTopic') known.topics.delete(effect.topic)
     if (effect.kind === 'setField') known.fields[effect.field] = String(effect.value)
-    if (effect.kind === 'startDeadline') deadlines[effect.offer] = effect.endsAt
+    if (effect.kind === 'startDeadline') known.deadlines[effect.offer] = effect.endsAt
   }
   const looked = new Set<Activity>()
   const move = (now: number): void => {
     const activities = acts.filter(({ at }) => at <= now)
     const person = { ...facts.person, ...known, activities }
-    const moved = advance(program, track, enrolment, { ...facts, person, deadlines }, now)
+    const moved = advance(program, track, enrolment, { ...facts, person }, now)
     moved.effects.forEach(apply)
     const emails = moved.effects.flatMap(({ kind, step }) => (kind === 'sendEmail' ? [step] : []))
     enrolment = { ...moved.enrolment, sent: [...(enrolment.sent ?? []), ...emails] }

@@ -29,8 +29,6 @@ export interface Facts {
   fields: readonly Field[]
   /** When sessions begin. */
   sessions: Readonly<Record<number, Instant>>
-  /** When personal deadlines of this person are over, by the offer's name. */
-  deadlines: Readonly<Record<string, Instant>>
   /** What their places in splits are drawn from: it stays the same for ever. */
   seed: string
   /** Names, segments and scorecards; the moment and the zone come from the enrolment and its program. */
@@ -56,6 +54,8 @@ export type Effect =
   | { kind: 'notifyTeam'; step: string; words: string }
   | { kind: 'setField'; step: string; field: number; value: FieldValue }
   | { kind: 'startDeadline'; step: string; offer: string; endsAt: Instant }
+  /** A code of a coupon for this person alone; they keep the first one. */
+  | { kind: 'makeCoupon'; step: string; coupon: string }
   | EffectOf<Change>
 
 /**

@@ -43,6 +43,9 @@ export interface CheckContext {
   emails: Readonly<Record<number, CheckedEmail>>
   /** Forms, links or other follow-ups start it by themselves. */
   startedElsewhere: boolean
+  /** Personal deadlines of the Library, and the coupons of which people get codes of their own. */
+  deadlines: ReadonlySet<string>
+  coupons: ReadonlySet<string>
   others: readonly OtherFollowup[]
   /** Marketing emails a person and week that the business allows. */
   aWeek: number

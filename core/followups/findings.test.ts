@@ -36,6 +36,8 @@ const context = (given: Partial<CheckContext> = {}): CheckContext => ({
   segments: {},
   emails: { 1: email(), 2: email() },
   startedElsewhere: false,
+  deadlines: new Set(['Workshop']),
+  coupons: new Set(['COME-BACK']),
   others: [],
   aWeek: 5,
   now,
@@ -56,6 +58,11 @@ const found = (program: Program, given: Partial<CheckContext> = {}) =>
 describe('the departure check', () => {
   it('has nothing to say of a follow-up that is right', () => {
     expect(found(programOf([send('a'), wait('b'), send('c', 2)]))).toEqual([])
+    const offers: Step[] = [
+      { kind: 'makeCoupon', id: 'a', coupon: 'come-back' },
+      { kind: 'startDeadline', id: 'b', offer: 'Workshop', lasts: { amount: 14, unit: 'minutes' } },
+    ]
+    expect(found(programOf(offers))).toEqual([])
   })
 
   it.each<[string, Program, Partial<CheckContext>, RegExp]>([
@@ -102,6 +109,18 @@ describe('the departure check', () => {
       programOf([{ kind: 'addTag', id: 'a', tag: 9 }]),
       {},
       /^error a: It speaks of the tag/,
+    ],
+    [
+      'a coupon that makes no codes',
+      programOf([{ kind: 'makeCoupon', id: 'a', coupon: 'SPRING' }]),
+      {},
+      /^error a: No coupon “SPRING” makes a code for each person/,
+    ],
+    [
+      'a deadline that the Library does not have',
+      programOf([{ kind: 'startDeadline', id: 'a', offer: 'Journal', lasts: { amount: 3, unit: 'days' } }]),
+      {},
+      /^advice a: The Library has no deadline “Journal”/,
     ],
     [
       'a question about what is gone',

@@ -82,6 +82,21 @@ function conditionFindings(step: Step, { names }: CheckContext): Finding[] {
   })
 }
 
+/** Deadlines and coupons are named by what they are called: what nobody knows closes nothing, and makes none. */
+function offerFindings(step: Step, { deadlines, coupons }: CheckContext): Finding[] {
+  if (step.kind === 'makeCoupon' && !coupons.has(step.coupon.trim().toUpperCase()))
+    return [error(`No coupon “${step.coupon}” makes a code for each person: choose one`, step.id)]
+  const named =
+    step.kind === 'startDeadline'
+      ? step.offer
+      : step.kind === 'waitRelative' && step.to.what === 'deadline'
+        ? step.to.offer
+        : null
+  return named === null || deadlines.has(named)
+    ? []
+    : [advice(`The Library has no deadline “${named}”: nothing closes by it`, step.id)]
+}
+
 /** Steps behind an end, which nobody reaches. */
 function unreachedSteps(steps: readonly Step[]): Finding[] {
   const found: Finding[] = []
@@ -193,6 +208,7 @@ export function findingsOf(program: Program, context: CheckContext): Finding[] {
         : missingDetails({ ...step }, context.names).map((what) => error(`It speaks of ${what}`, step.id)),
     ),
     ...all.flatMap((step) => conditionFindings(step, context)),
+    ...all.flatMap((step) => offerFindings(step, context)),
     ...unreachedSteps(program.steps),
     ...askedTooSoon(program, context),
     ...pastFindings(program, context),

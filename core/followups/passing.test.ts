@@ -19,7 +19,6 @@ const facts: Facts = {
   emails: { 1: { purpose: 'marketing' }, 2: { purpose: 'marketing' } },
   fields: [{ id: 3, name: 'Next fair', kind: 'date', options: [] }],
   sessions: { 9: start + 3 * day },
-  deadlines: {},
   seed: '1 1',
   context: {
     names: {
@@ -93,7 +92,7 @@ const kinds: { readonly [K in StepKind]: [step: Step, Outcome, effect?: string] 
   startFollowup: [{ kind: 'startFollowup', id: 'a', followup: 6 }, 'did', 'startFollowup'],
   leaveFollowup: [{ kind: 'leaveFollowup', id: 'a', followup: 6 }, 'did', 'leaveFollowup'],
   startDeadline: [{ kind: 'startDeadline', id: 'a', offer: 'early', lasts: span }, 'did', 'startDeadline'],
-  makeCoupon: [{ kind: 'makeCoupon', id: 'a', coupon: 'TEN' }, 'skipped'],
+  makeCoupon: [{ kind: 'makeCoupon', id: 'a', coupon: 'TEN' }, 'did', 'makeCoupon'],
   webhook: [{ kind: 'webhook', id: 'a', url: 'https://hook.test/in' }, 'did', 'webhook'],
   milestone: [{ kind: 'milestone', id: 'a', name: 'Offer' }, 'left'],
   end: [{ kind: 'end', id: 'a' }, 'left'],

@@ -15,6 +15,7 @@ export interface Passenger extends Person {
   tags: Set<number>
   topics: Set<number>
   fields: Record<number, Person['fields'][number]>
+  deadlines: Record<string, number>
 }
 
 /** One pass of one person over the steps. */
@@ -24,7 +25,6 @@ export interface Pass {
   person: Passenger
   /** With the moment and the zone of the follow-up. */
   context: EvaluationContext
-  deadlines: Record<string, number>
   effects: Effect[]
   note: (step: string | null, outcome: Outcome, reason: string) => void
 }
@@ -90,7 +90,7 @@ const sendEmail: PasserOf<StepOf<'send'>> = (step, pass, next) => {
 }
 
 /** Who waits, as waits must know them. */
-function waiterOf({ enrolment, facts, person, context, deadlines }: Pass): Waiter {
+function waiterOf({ enrolment, facts, person, context }: Pass): Waiter {
   const { session } = enrolment
   return {
     startedAt: enrolment.startedAt + (enrolment.shifted ?? 0),
@@ -101,7 +101,7 @@ function waiterOf({ enrolment, facts, person, context, deadlines }: Pass): Waite
       const value = person.fields[field]
       return typeof value === 'string' ? value : null
     },
-    deadline: (offer) => deadlines[offer] ?? null,
+    deadline: (offer) => person.deadlines[offer] ?? null,
   }
 }
 
@@ -209,10 +209,10 @@ const setField: PasserOf<StepOf<'setField'>> = (step, pass, next) => {
 
 const startDeadline: PasserOf<StepOf<'startDeadline'>> = (step, pass, next) => {
   const { now, zone } = pass.context
-  const kept = pass.deadlines[step.offer]
+  const kept = pass.person.deadlines[step.offer]
   const endsAt = kept ?? spanEnds(step.lasts, now, zone)
   if (kept === undefined) {
-    pass.deadlines[step.offer] = endsAt
+    pass.person.deadlines[step.offer] = endsAt
     pass.effects.push({ kind: 'startDeadline', step: step.id, offer: step.offer, endsAt })
   }
   const words = `the deadline of “${step.offer}” is ${formatTime(endsAt, zone)}`
@@ -309,7 +309,11 @@ const passers: { readonly [K in StepKind]: PasserOf<StepOf<K>> } = {
     },
   ),
   startDeadline,
-  makeCoupon: notYet('coupons are not set up'),
+  makeCoupon(step, pass, next) {
+    pass.effects.push({ kind: 'makeCoupon', step: step.id, coupon: step.coupon })
+    pass.note(step.id, 'did', `a code of the coupon ${step.coupon}, for them alone`)
+    return { to: next }
+  },
   webhook(step, pass, next) {
     pass.effects.push({ kind: 'webhook', step: step.id, url: step.url })
     pass.note(step.id, 'did', `reported to ${step.url}`)

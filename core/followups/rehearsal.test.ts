@@ -16,7 +16,6 @@ const facts: Facts = {
   emails: { 1: { purpose: 'transactional' }, 2: { purpose: 'marketing' }, 3: { purpose: 'marketing' } },
   fields: [],
   sessions: {},
-  deadlines: {},
   seed: '1 ada',
   context: {
     names: {

@@ -66,7 +66,6 @@ class Stage {
   private readonly activities: Activity[]
   private readonly entries: Instant[] = []
   private person: Person
-  private deadlines: Record<string, Instant>
   private emails = 0
   private readonly asked: RehearsalRequest
 
@@ -74,7 +73,6 @@ class Stage {
     this.asked = asked
     this.activities = [...asked.facts.person.activities]
     this.person = { ...asked.facts.person, activities: this.activities }
-    this.deadlines = { ...asked.facts.deadlines }
     for (const { does, after } of asked.behaviour.does)
       if (after.what === 'start') this.plan(spanEnds(after.span, asked.start, this.zone), awaitedBy(does))
     const first = asked.followups.find(({ id }) => id === asked.first)
@@ -120,7 +118,7 @@ class Stage {
 
   private move(run: Run, at: Instant): void {
     const { program, id } = run.followup
-    const facts: Facts = { ...this.asked.facts, person: this.person, deadlines: this.deadlines }
+    const facts: Facts = { ...this.asked.facts, person: this.person }
     const { enrolment, effects, decisions } = advance(program, run.track, run.enrolment, facts, at)
     const sent = effects.flatMap((effect) => (effect.kind === 'sendEmail' ? [effect] : []))
     run.enrolment = { ...enrolment, sent: [...(run.enrolment.sent ?? []), ...sent.map(({ step }) => step)] }
@@ -169,16 +167,17 @@ class Stage {
       this.happen({ kind: 'contactChanged', at, details: { fields: [], changed: [field], by } })
     },
     startDeadline: ({ offer, endsAt }) => {
-      this.deadlines = { ...this.deadlines, [offer]: endsAt }
+      this.person = { ...this.person, deadlines: { ...this.person.deadlines, [offer]: endsAt } }
     },
     startFollowup: ({ followup }, at) => {
       const other = this.asked.followups.find(({ id }) => id === followup)
       if (other) this.enter(other, at)
     },
     leaveFollowup: ({ followup }, at) => this.leave(followup, at),
-    // What the team, a scorecard or another server is told changes nothing here.
+    // What the team, a scorecard or another server is told, or what they may buy for less, changes nothing here.
     notifyTeam: () => undefined,
     givePoints: () => undefined,
+    makeCoupon: () => undefined,
     webhook: () => undefined,
   }
 

@@ -52,6 +52,7 @@ const questions: { readonly [K in Leaf['kind']]: [Extract<Leaf, { kind: K }>, st
   ],
   segment: [{ kind: 'segment', segment: 7 }, ['tagAdded {"tag":9}', 'tagRemoved {"tag":9}']],
   source: [{ kind: 'source', name: 'utm_source', test: { test: 'is', value: 'fair' } }, ['contactMerged {}']],
+  deadline: [{ kind: 'deadline', deadline: 'Early', is: 'running' }, ['deadlineStarted {}']],
   created: [{ kind: 'created', within: { kind: 'last', amount: 3, unit: 'days' } }, []],
   agreedTo: [{ kind: 'agreedTo', wording: 6 }, ['consentGiven {}']],
   followup: [

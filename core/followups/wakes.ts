@@ -44,6 +44,8 @@ function changing(leaf: Leaf, segments: Readonly<Record<number, Condition>>): Aw
         { kind: 'followupStarted', details: { followup: leaf.followup } },
         { kind: 'followupEnded', details: { followup: leaf.followup } },
       ]
+    case 'deadline':
+      return leaf.is === 'over' ? [] : any('deadlineStarted')
     case 'source':
       return any('contactMerged')
     case 'created':

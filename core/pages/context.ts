@@ -53,6 +53,8 @@ export interface PageContext {
   nextOfferOf: (block: Block<'nextOffer'>) => ShownNextOffer | null
   /** What the reader has just bought. */
   purchase: ShownPurchase | null
+  /** When a personal deadline of the reader is over (ISO 8601), on the clock of their browser; null when it has not begun. */
+  deadlineOf: (name: string) => string | null
   shows: (people: Condition) => boolean
   /** Hosts whose videos may be shown. */
   videoHosts: readonly string[]

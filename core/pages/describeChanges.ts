@@ -60,6 +60,7 @@ const settings: Record<Exclude<keyof PageContent, 'document'>, string> = {
   icon: 'icon of the browser tab',
   limitedTo: 'who may see it',
   opens: 'when the lesson opens',
+  deadline: 'the personal deadline',
 }
 
 /**

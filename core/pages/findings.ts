@@ -118,7 +118,9 @@ function findingsOfBlock(
         : [error(`${hostname} is not on your list of video hosts (Site settings)`, block.id)]
     }
     case 'countdown':
-      return block.until === null ? [error('Choose the date that is counted down to', block.id)] : []
+      return block.until === null && block.deadline === null
+        ? [error('Choose the date or the personal deadline that is counted down to', block.id)]
+        : []
     case 'lessonList':
       return block.course === null ? [error('Choose the course whose lessons are listed', block.id)] : []
     case 'lessonCard':

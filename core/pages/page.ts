@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { condition } from '../audience/segments/condition.ts'
+import { deadlineName } from '../commerce/deadlineState.ts'
 import { blockDocument } from '../blocks/document.ts'
 import { referenceId } from '../blocks/reference.ts'
 import { webAddress } from '../blocks/target.ts'
@@ -122,6 +123,8 @@ export const pageContent = z.strictObject({
   icon: referenceId.nullable().default(null),
   limitedTo: limitedTo.nullable().default(null),
   opens: lessonOpens.default({ when: 'atOnce' }),
+  /** The personal deadline while which it is open, for each by themselves. */
+  deadline: deadlineName.nullable().default(null),
   document: blockDocument,
 })
 export type PageContent = z.infer<typeof pageContent>

@@ -59,5 +59,6 @@ export const contentFrom = (
   icon: null,
   limitedTo: null,
   opens: { when: 'atOnce' },
+  deadline: null,
   document: withForm(point.document(composer(newId)), form),
 })

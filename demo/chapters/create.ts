@@ -69,6 +69,8 @@ export interface StoryPage {
   description?: string
   opens?: PageContent['opens']
   course?: number
+  /** The personal deadline while which it is open. */
+  deadline?: string
   draft?: boolean
   sections: Section[]
 }
@@ -85,6 +87,7 @@ export async function createPage(q: Queries, page: StoryPage, at: Date): Promise
     icon: null,
     limitedTo: null,
     opens,
+    deadline: page.deadline ?? null,
     document: { sections },
   }
   const given = { path, name, purpose, course: page.course ?? null, content }

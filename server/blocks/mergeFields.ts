@@ -1,10 +1,13 @@
 import { DateTime } from 'luxon'
+import type { Instant } from '../../core/audience/people/activity.ts'
 import type { MergeFieldChoice } from '../../contract/sharedDetails.ts'
 import { fieldKey, type MergeFormat } from '../../core/blocks/mergeText.ts'
 import {
   builtInNames,
   cartName,
+  couponName,
   formatMerged,
+  mergeNameOfDeadline,
   mergeNameOfJunction,
   readerValues,
   type MergedPerson,
@@ -12,9 +15,12 @@ import {
 } from '../../core/blocks/mergeValues.ts'
 import { detailContent, type DetailContent, type SharedDetail } from '../../core/blocks/sharedDetail.ts'
 import { firstInstantOf } from '../../core/followups/waiting.ts'
+import { openCodesOf } from '../commerce/couponCodes.ts'
+import { deadlinesOf, loadDeadlines } from '../commerce/deadlines.ts'
 import { cartWords } from '../commerce/openCarts.ts'
 import type { Queries } from '../database/connect.ts'
 import { notFound } from '../http/problems.ts'
+import { getBusiness } from '../workspace/business.ts'
 
 /** A detail as it is kept. */
 export interface DetailRow {
@@ -47,11 +53,13 @@ export async function loadMergeFields(q: Queries): Promise<MergeFields> {
     `select path, to_json(array(select path from junction_former_path where junction_id = id)) "formerPaths"
      from junction order by path`,
   )
-  return { own, details: details.map(sharedDetail), junctions }
+  const deadlines = (await loadDeadlines(q)).map(({ id, name }) => ({ id, name }))
+  const { zone } = await getBusiness(q)
+  return { own, details: details.map(sharedDetail), junctions, deadlines, zone }
 }
 
-/** What texts can say of a person. @throws Problem 404 */
-export async function loadMergedPerson(q: Queries, id: number): Promise<MergedPerson> {
+/** What texts can say of a person. @param now on their clock @throws Problem 404 */
+export async function loadMergedPerson(q: Queries, id: number, now: Instant): Promise<MergedPerson> {
   const found = await q.row<MergedPerson>(
     `select json_strip_nulls(json_build_object('firstName', first_name, 'lastName', last_name, 'address', address,
        'zone', zone)) "builtIn", fields own
@@ -60,7 +68,14 @@ export async function loadMergedPerson(q: Queries, id: number): Promise<MergedPe
   )
   if (!found) throw notFound('This person')
   const cart = (await cartWords(q, [id])).get(id)
-  return { ...found, ...(cart !== undefined && { cart }) }
+  const coupon = (await openCodesOf(q, [{ contact: id, now }])).get(id)
+  const deadlines = (await deadlinesOf(q, [id])).get(id)
+  return {
+    ...found,
+    ...(cart !== undefined && { cart }),
+    ...(coupon !== undefined && { coupon }),
+    ...(deadlines !== undefined && { deadlines }),
+  }
 }
 
 const formatsOf = (kind: 'text' | 'number' | 'date' | 'moment'): MergeFormat[] => {
@@ -77,9 +92,13 @@ const formatsOf = (kind: 'text' | 'number' | 'date' | 'moment'): MergeFormat[] =
 }
 
 /** Everything that a text can name, with what it says to somebody. @throws Problem 404 */
-export async function listMergeFields(q: Queries, person: number | null): Promise<MergeFieldChoice[]> {
+export async function listMergeFields(
+  q: Queries,
+  person: number | null,
+  now: Instant,
+): Promise<MergeFieldChoice[]> {
   const fields = await loadMergeFields(q)
-  const reader = readerValues(fields, person === null ? null : await loadMergedPerson(q, person))
+  const reader = readerValues(fields, person === null ? null : await loadMergedPerson(q, person, now))
   const choice = (
     name: string,
     from: MergeFieldChoice['from'],
@@ -102,6 +121,8 @@ export async function listMergeFields(q: Queries, person: number | null): Promis
     choice(builtInNames.lastName, 'person', ['name']),
     choice(builtInNames.address, 'person', []),
     choice(cartName, 'person', []),
+    choice(couponName, 'person', []),
+    ...fields.deadlines.map(({ name }) => choice(mergeNameOfDeadline(name), 'person', formatsOf('moment'))),
     ...fields.own
       .filter(({ id }) => !archived.has(id))
       .map(({ name, kind }) =>

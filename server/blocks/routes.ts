@@ -27,6 +27,8 @@ export function blockRoutes({ database, clock }: Platform): Router {
   handle(routes, sharedDetails.delete, ({ params }) =>
     database.inTransaction((tx) => deleteDetail(tx, params.id)),
   )
-  handle(routes, sharedDetails.mergeFields, ({ query }) => listMergeFields(database, query.person ?? null))
+  handle(routes, sharedDetails.mergeFields, ({ query }) =>
+    listMergeFields(database, query.person ?? null, clock.now()),
+  )
   return routes
 }

@@ -5,7 +5,7 @@ import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
 import { holdPlaces, NotPlaced, timeOf, writeLines, writePayments } from './placing.ts'
 import { getSelling } from './selling.ts'
-import { soldAt, termsOf } from './wanting.ts'
+import { deadlinesOfBuyer, ownEnd, soldAt, termsOf } from './wanting.ts'
 
 /** So long after paying one more thing can be added with one click (ms): later the card is asked for again. */
 export const oneClickWithin = 60 * 60_000
@@ -78,7 +78,15 @@ export async function placeNext(
       product: product.id,
       price: price.id,
     })
-    const wanted = { kind: 'next', chosen: null, product, price, sold } as const
+    const deadlines = await deadlinesOfBuyer(tx, known.contact)
+    const wanted = {
+      kind: 'next',
+      chosen: null,
+      product,
+      price,
+      sold,
+      ownEnd: ownEnd(price, deadlines),
+    } as const
     const items = from.test ? [wanted] : await holdPlaces(tx, [wanted])
     const refused = items.map((item) => whyNot(item, now)).find((each) => each !== null)
     if (refused !== undefined) throw new NotPlaced(refused)

@@ -14,7 +14,15 @@ import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
 import { cartOf, type Cart, type CartToken } from './carts.ts'
 import type { Selling } from './selling.ts'
-import { couponOf, isUsedUp, termsOf, usesOfCoupon, wantedItems, type KnownCoupon } from './wanting.ts'
+import {
+  couponOf,
+  deadlinesOfBuyer,
+  isUsedUp,
+  termsOf,
+  usesOfCoupon,
+  wantedItems,
+  type KnownCoupon,
+} from './wanting.ts'
 
 /** Why an order was not placed: nothing of it is kept, and the cart stays. */
 export class NotPlaced extends Error {
@@ -64,15 +72,16 @@ export async function holdPlaces(q: Queries, items: readonly WantedItem[]): Prom
 /** The coupon of a cart, if it can be used; while this transaction lasts nobody else uses it up. */
 async function holdCoupon(
   q: Queries,
-  { coupon: code, items }: Cart,
+  { coupon: code, items, contact }: Cart,
   addressKey: string,
   now: number,
 ): Promise<KnownCoupon | null> {
   if (code === null) return null
-  await q.row('select from coupon where code = $1 for no key update', [code.trim().toUpperCase()])
   const coupon = await couponOf(q, code)
+  if (coupon) await q.row('select from coupon where id = $1 for no key update', [coupon.id])
   const products = items.map(({ product }) => product)
-  if (!coupon || !isCouponUsable(coupon, products, now))
+  const isOthers = coupon !== null && coupon.holder !== null && coupon.holder !== contact
+  if (!coupon || isOthers || !isCouponUsable(coupon, products, now))
     throw new NotPlaced('This coupon cannot be used here.', 'coupon')
   if (isUsedUp(coupon, await usesOfCoupon(q, coupon.id, addressKey)))
     throw new NotPlaced('This coupon has been used up.', 'coupon')
@@ -173,7 +182,8 @@ export async function placeOrder(
     const at = new Date(now)
     const { addressKey } = cart
     const coupon = await holdCoupon(tx, cart, addressKey, now)
-    const wanted = await wantedItems(tx, products, cart.items)
+    const deadlines = await deadlinesOfBuyer(tx, cart.contact)
+    const wanted = await wantedItems(tx, products, cart.items, deadlines)
     if (wanted.length < cart.items.length || wanted.length === 0)
       throw new NotPlaced('Something in the cart is no longer on sale.', 'offer')
     const items = test ? wanted : await holdPlaces(tx, wanted)

@@ -67,7 +67,7 @@ export async function listProducts(q: Queries, now: number): Promise<ProductRow[
   )
   return rows.map(({ changedAt, list, ...row }) => ({
     ...row,
-    prices: list.map((price) => paysWords(price.pays, currency, offerOf(price, now, 0).amount)),
+    prices: list.map((price) => paysWords(price.pays, currency, offerOf(price, now, 0, null).amount)),
     usedIn: uses.get(row.id) ?? [],
     changedAt: changedAt.toISOString(),
   }))

@@ -5,6 +5,7 @@ import { serveVersions } from '../blocks/versionRoutes.ts'
 import { handle } from '../http/handle.ts'
 import type { WebPlatform } from '../platform.ts'
 import { createCoupon, deleteCoupon, listCoupons, saveCoupon } from './coupons.ts'
+import { createDeadline, deleteDeadline, listDeadlines, saveDeadline } from './deadlines.ts'
 import { endByHand, listOrders, resendReceipt, setTakes, viewOrder, viewTakings } from './orders.ts'
 import { productDrafts } from './productDrafts.ts'
 import {
@@ -22,7 +23,7 @@ import { saveTax } from './selling.ts'
 /** Products and coupons of the Library, how everything is taxed, and orders. */
 export function commerceRoutes(platform: WebPlatform): Router {
   const { database: q, clock } = platform
-  const { coupons, orders, products } = api
+  const { coupons, deadlines, orders, products } = api
   const routes = Router()
   const doing = (by: string): Doing => ({ by, at: new Date(clock.now()) })
 
@@ -57,6 +58,17 @@ export function commerceRoutes(platform: WebPlatform): Router {
     q.inTransaction((tx) => saveCoupon(tx, params.id, body, doing(by))),
   )
   handle(routes, coupons.delete, ({ params }) => q.inTransaction((tx) => deleteCoupon(tx, params.id)))
+  handle(routes, deadlines.list, () => listDeadlines(q, clock.now()))
+  handle(
+    routes,
+    deadlines.create,
+    async ({ body, by }) => ({ id: await q.inTransaction((tx) => createDeadline(tx, body, doing(by))) }),
+    { status: 201 },
+  )
+  handle(routes, deadlines.save, ({ params, body, by }) =>
+    q.inTransaction((tx) => saveDeadline(tx, params.id, body, doing(by))),
+  )
+  handle(routes, deadlines.delete, ({ params }) => q.inTransaction((tx) => deleteDeadline(tx, params.id)))
   handle(routes, orders.list, ({ query }) => listOrders(q, query))
   handle(routes, orders.takings, () => viewTakings(q, clock.now()))
   handle(routes, orders.recovery, ({ query }) => viewRecovery(q, query.days, clock.now()))

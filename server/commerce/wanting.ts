@@ -1,6 +1,8 @@
 import type { CartItem, CartTerms, SoldProduct, WantedItem } from '../../core/commerce/cart.ts'
 import { coupon as couponShape, type Coupon } from '../../core/commerce/coupon.ts'
+import type { Price } from '../../core/commerce/price.ts'
 import type { Queries } from '../database/connect.ts'
+import { deadlinesOf, type PersonalDeadlines } from './deadlines.ts'
 import type { Selling } from './selling.ts'
 import { isReverseCharge } from './vatNumber.ts'
 
@@ -21,33 +23,73 @@ export async function soldAt(q: Queries, prices: readonly PriceKey[]): Promise<(
   return (of) => sold.get(keyOf(of)) ?? 0
 }
 
-/** Items with the products and prices that they are; those that are not on sale any more are left out. */
+/** When the personal deadline of a price ends for a buyer with these. */
+export const ownEnd = (
+  { deadline }: Pick<Price, 'deadline'>,
+  deadlines: PersonalDeadlines,
+): number | undefined => (deadline === null ? undefined : deadlines[deadline])
+
+/** The personal deadlines of a buyer; none of somebody who is not known. */
+export const deadlinesOfBuyer = async (q: Queries, contact: number | null): Promise<PersonalDeadlines> =>
+  contact === null ? {} : ((await deadlinesOf(q, [contact])).get(contact) ?? {})
+
+/**
+ * Items with the products and prices that they are; those that are not on sale any more are left out.
+ * @param deadlines of the buyer
+ */
 export async function wantedItems(
   q: Queries,
   products: ReadonlyMap<number, SoldProduct>,
   items: readonly CartItem[],
+  deadlines: PersonalDeadlines,
 ): Promise<WantedItem[]> {
   const sold = await soldAt(q, items)
   return items.flatMap((item) => {
     const product = products.get(item.product)
     const price = product?.content.prices.find(({ id }) => id === item.price)
     return product && price
-      ? [{ kind: item.kind, chosen: item.chosen, product, price, sold: sold(item) }]
+      ? [
+          {
+            kind: item.kind,
+            chosen: item.chosen,
+            product,
+            price,
+            sold: sold(item),
+            ownEnd: ownEnd(price, deadlines),
+          },
+        ]
       : []
   })
 }
 
 export interface KnownCoupon extends Coupon {
   id: number
+  /** Who alone can use it; null when everybody can. */
+  holder: number | null
 }
 
-/** The coupon of a code, in whichever case it is typed. */
+/** The coupon of a code, in whichever case it is typed: one that all may type, or one that was made for somebody. */
 export async function couponOf(q: Queries, code: string): Promise<KnownCoupon | null> {
-  const row = await q.row<{ id: number; content: unknown }>(
-    'select id, content from coupon where code = $1',
+  const row = await q.row<{ id: number; content: unknown; holder: number | null; endsAt: Date | null }>(
+    `select id, content, null::bigint holder, null::timestamptz "endsAt" from coupon
+     where code = $1 and coalesce(content->'each', 'null') = 'null'
+     union all
+     select coupon.id, content, contact_id, ends_at from coupon_code made join coupon on coupon.id = coupon_id
+     where made.code = $1 and content->'each' <> 'null'`,
     [code.trim().toUpperCase()],
   )
-  return row ? { ...couponShape.parse(row.content), id: row.id } : null
+  if (!row) return null
+  const read = couponShape.parse(row.content)
+  if (row.holder === null) return { ...read, id: row.id, holder: null }
+  const ends = [read.until, row.endsAt?.toISOString() ?? null].filter((each) => each !== null).sort()
+  return {
+    ...read,
+    id: row.id,
+    holder: row.holder,
+    code: code.trim().toUpperCase(),
+    until: ends[0] ?? null,
+    usesEach: 1,
+  }
 }
 
 /** How often a coupon was used, in all and by one address. */

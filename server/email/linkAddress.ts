@@ -11,7 +11,7 @@ import type { Platform } from '../platform.ts'
 export const markedAddress = (platform: Platform, path: string, contact: number | null): string => {
   // Who follows a link of our email to a page of ours is known there, and nowhere else.
   const mark =
-    contact !== null && /^\/(?:[pjq]\/|cart$)/.test(path) && !path.includes('?')
+    contact !== null && /^\/(?:[pjq]\/|cart$|countdown\/own\/)/.test(path) && !path.includes('?')
       ? `?me=${readerMark(platform, contact)}`
       : ''
   return `${platform.settings.publicUrl}${path}${mark}`

@@ -31,6 +31,7 @@ const site: Site = {
   products: new Map(),
   orderPages: new Map(),
   selling: { currency: 'EUR', zone: 'Europe/Dublin', tax: taxSettings.parse({}), takes: 'test' },
+  deadlines: new Map(),
   namedLinks: new Map(),
   funnels: [],
   courses: new Map(),
@@ -90,7 +91,10 @@ describe('the HTML part', () => {
       document: document(section([{ blocks: [text('x')] }])),
     })
     const guest = { id: 1, name: 'guest', formerNames: [], kind: 'text' as const, text: 'A "B" <C>' }
-    const named = templateFields({ own: [], details: [guest], junctions: [] }, null)
+    const named = templateFields(
+      { own: [], details: [guest], junctions: [], deadlines: [], zone: 'Europe/Dublin' },
+      null,
+    )
     const html = parseHtml((await renderEmail(content, site)).html ?? '')({ ...values, ...named })
     const said = 'Orla, A &#34;B&#34; &lt;C&gt; &amp; &#123;no such&#125;'
     expect(html).toContain(`<title>${said}</title>`)

@@ -6,7 +6,7 @@ import { parseHtml, parseLine, parseText, templateFields, type MergeValues } fro
 import type { Condition } from '../../core/audience/segments/condition.ts'
 import { loadReader } from '../pages/readers.ts'
 import { loadMergedPerson, loadMergeFields } from '../blocks/mergeFields.ts'
-import { survivorOf } from '../audience/people/contacts.ts'
+import { personNow, type Contact, survivorOf } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import { loadSite } from '../pages/site.ts'
@@ -51,7 +51,7 @@ const mergeEmail = ({ subject, text, html }: EmailTemplates, values: MergeValues
 async function valuesFor(
   platform: Platform,
   content: EmailContent,
-  person: { id: number; firstName: string; lastName: string; address: string } | null,
+  person: Contact | null,
 ): Promise<MergeValues> {
   const q = platform.database
   const { publicUrl } = platform.settings
@@ -69,7 +69,7 @@ async function valuesFor(
     business: { name: business.name, postal_address: business.postalAddress, zone: business.zone },
     ...templateFields(
       await loadMergeFields(q),
-      person && (await loadMergedPerson(q, person.id)),
+      person && (await loadMergedPerson(q, person.id, personNow(platform.clock, person))),
       // A test leads nobody on by what is known of somebody else.
       (path) => `${publicUrl}${path}`,
     ),

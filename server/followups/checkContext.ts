@@ -2,6 +2,8 @@ import type { CheckContext, CheckedEmail } from '../../core/followups/finding.ts
 import { usualAWeek } from '../../core/followups/findings.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { allSteps, emailsOf } from '../../core/followups/step.ts'
+import { ownCoupons } from '../commerce/couponCodes.ts'
+import { deadlineNames } from '../commerce/deadlines.ts'
 import { loadProgramContext } from './programContext.ts'
 import type { Queries } from '../database/connect.ts'
 import { checkEmails, type EmailCheck } from '../email/emailDrafts.ts'
@@ -58,6 +60,8 @@ export async function loadCheckContext(
       others.some((other) =>
         allSteps(other.program.steps).some((step) => step.kind === 'startFollowup' && step.followup === id),
       ),
+    deadlines: new Set(await deadlineNames(q)),
+    coupons: new Set(await ownCoupons(q)),
     others,
     aWeek: aWeek ?? usualAWeek,
     now: at.getTime(),

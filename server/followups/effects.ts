@@ -5,6 +5,8 @@ import { setOwnFields } from '../audience/describing/ownFields.ts'
 import { addTags, removeTags } from '../audience/describing/tags.ts'
 import { setTopics } from '../audience/describing/topics.ts'
 import { recordActivities } from '../audience/people/activities.ts'
+import { makeCodes } from '../commerce/couponCodes.ts'
+import { beginDeadlines } from '../commerce/deadlines.ts'
 import type { Queries } from '../database/connect.ts'
 import { queueJobs } from '../work/jobs.ts'
 import type { ClaimedEnrolment } from './claimedEnrolment.ts'
@@ -79,29 +81,23 @@ const startFollowups: Apply<'startFollowup'> = async (q, due, now) => {
     )
 }
 
-/** The first deadline of a person and offer stays. */
-const startDeadlines: Apply<'startDeadline'> = async (q, due) => {
-  const begun = await q.rows<{ contact: number; offer: string; endsAt: Date }>(
-    `insert into personal_deadline (contact_id, offer, ends_at)
-     select * from unnest($1::bigint[], $2::text[], $3::timestamptz[]) on conflict do nothing
-     returning contact_id contact, offer, ends_at "endsAt"`,
-    [
-      due.map(({ claimed }) => claimed.contact),
-      due.map(({ effect }) => effect.offer),
-      due.map(({ effect }) => new Date(effect.endsAt)),
-    ],
-  )
-  const atOf = new Map(due.map(({ claimed, at }) => [claimed.contact, at]))
-  await recordActivities(
+const startDeadlines: Apply<'startDeadline'> = (q, due) =>
+  beginDeadlines(
     q,
-    begun.map(({ contact, offer, endsAt }) => ({
-      contact,
-      kind: 'deadlineStarted',
-      at: atOf.get(contact) ?? endsAt.getTime(),
-      details: { offer, endsAt: endsAt.toISOString(), by },
+    due.map(({ claimed, at, effect: { offer, endsAt } }) => ({
+      contact: claimed.contact,
+      at,
+      offer,
+      endsAt,
     })),
+    by,
   )
-}
+
+const makeCoupons: Apply<'makeCoupon'> = (q, due) =>
+  makeCodes(
+    q,
+    due.map(({ claimed, at, effect: { coupon } }) => ({ contact: claimed.contact, at, coupon })),
+  )
 
 /** How each kind of effect is applied, to all who are due at once. */
 const appliers: { readonly [K in EffectKind]: Apply<K> } = {
@@ -164,6 +160,7 @@ const appliers: { readonly [K in EffectKind]: Apply<K> } = {
     )
   },
   startDeadline: startDeadlines,
+  makeCoupon: makeCoupons,
   webhook: (q, due) =>
     queueJobs(
       q,

@@ -11,19 +11,6 @@ import type { Queries } from '../database/connect.ts'
 /** What the engine may look at, but for what belongs to one enrolment. */
 export type KnownFacts = Omit<Facts, 'seed'>
 
-/** Personal deadlines by person and offer. */
-async function loadDeadlines(
-  q: Queries,
-  contacts: readonly number[],
-): Promise<Map<number, Record<string, number>>> {
-  const rows = await q.rows<{ contact: number; offers: Record<string, number> }>(
-    `select contact_id contact, json_object_agg(offer, floor(extract(epoch from ends_at) * 1000)) offers
-     from personal_deadline where contact_id = any($1) group by 1`,
-    [contacts],
-  )
-  return new Map(rows.map(({ contact, offers }) => [contact, offers]))
-}
-
 /**
  * What the engine may look at, for many people in a few statements.
  * @returns facts by contact id
@@ -46,16 +33,16 @@ export async function loadFacts(
   for (const { kind } of programs.flatMap(({ steps }) => allSteps(steps))) {
     if (kind === 'addTag' || kind === 'removeTag') parts.add('tags')
     if (kind === 'joinTopic' || kind === 'leaveTopic') parts.add('topics')
+    if (kind === 'startDeadline' || kind === 'waitRelative') parts.add('deadlines')
   }
   const people = await loadPeople(q, contacts, [...new Set(kinds)], parts)
   const fields = await openFields(q)
-  const deadlines = await loadDeadlines(q, contacts)
   const purposes = Object.fromEntries(emails.map(({ id, purpose }) => [id, { purpose }]))
   return new Map(
     [...people].map(([id, person]) => [
       id,
       // Sessions have no times yet: their part brings them.
-      { person, emails: purposes, context, fields, sessions: {}, deadlines: deadlines.get(id) ?? {} },
+      { person, emails: purposes, context, fields, sessions: {} },
     ]),
   )
 }

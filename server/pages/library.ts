@@ -91,6 +91,7 @@ export async function viewSite(platform: Platform): Promise<SiteView> {
       `select id, name, published_version is not null live from pop_up where archived_at is null order by position, id`,
     ),
     namedLinks: await named(q, 'named_link'),
+    deadlines: await q.rows<Named>('select id, name from deadline order by name'),
     junctions: await q.rows<Named & { path: string; live: boolean }>(
       `select id, name, path, published_version is not null live from junction where archived_at is null
        order by lower(name), id`,

@@ -38,8 +38,9 @@ async function find(q: Database, path: string, shared: ReadonlySet<string>): Pro
     [path],
   )
   if (page) {
-    const { limitedTo, document } = page.content
-    return { page: { ...page, personal: limitedTo !== null || isDocumentPersonal(document, shared) } }
+    const { limitedTo, deadline, document } = page.content
+    const personal = limitedTo !== null || Boolean(deadline) || isDocumentPersonal(document, shared)
+    return { page: { ...page, personal } }
   }
   const moved = await q.row<{ path: string }>(
     `select page.path from page_former_path join page on page.id = page_id

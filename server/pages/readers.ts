@@ -7,6 +7,7 @@ import type { PageContent } from '../../core/pages/page.ts'
 import { personNow, survivorOf } from '../audience/people/contacts.ts'
 import { activityKindsIn, loadPeople } from '../audience/people/personFacts.ts'
 import { loadContext } from '../audience/segments/evaluationContext.ts'
+import type { PersonalDeadlines } from '../commerce/deadlines.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 
@@ -61,6 +62,8 @@ export interface Reader {
   known: KnownReader | null
   shows: (people: Condition) => boolean
   learner: Learner
+  /** When their personal deadlines are over, by name. */
+  deadlines: PersonalDeadlines
 }
 
 /** Somebody of whom nothing is known, and who asks for nothing that depends on it. */
@@ -71,6 +74,7 @@ export const unknownReader = ({ clock }: Platform, zone: string): Reader => ({
   known: null,
   shows: () => false,
   learner: { beganAt: null, seen: new Map(), zone },
+  deadlines: {},
 })
 
 /** The conditions of a page: of the whole, its sections and blocks. */
@@ -124,6 +128,7 @@ export async function loadReader(
     // What nobody can tell, since it speaks of something that is gone, is not shown.
     shows: (people) => evaluate(people, person ?? stranger, { ...context, now }).holds === true,
     learner: known ? await learnerOf(q, known.id, own ?? zone) : unknown.learner,
+    deadlines: person?.deadlines ?? {},
   }
 }
 

@@ -14,6 +14,7 @@ import { loadLiveFunnels, type LiveFunnel } from '../funnels/funnels.ts'
 import { loadJunctions, type PublishedJunction } from '../junctions/publishedJunctions.ts'
 import { loadQuizzes, type PublishedQuiz } from '../quizzes/publishedQuizzes.ts'
 import type { SoldProduct } from '../../core/commerce/cart.ts'
+import { loadDeadlines, type KnownDeadline } from '../commerce/deadlines.ts'
 import { loadOrderPages, loadProducts } from '../commerce/publishedProducts.ts'
 import { getSelling, type Selling } from '../commerce/selling.ts'
 import { announce } from '../http/live.ts'
@@ -62,6 +63,8 @@ export interface Site {
   /** The page on which each product can be bought. */
   orderPages: ReadonlyMap<number, number>
   selling: Selling
+  /** Personal deadlines, by name. */
+  deadlines: ReadonlyMap<string, KnownDeadline>
   /** The lines of funnels, by which a page knows its next step. */
   funnels: readonly LiveFunnel[]
 }
@@ -131,6 +134,7 @@ export async function loadSite(q: Queries): Promise<Site> {
     products: await loadProducts(q),
     orderPages: await loadOrderPages(q),
     selling: await getSelling(q),
+    deadlines: new Map((await loadDeadlines(q)).map((each) => [each.name, each])),
     funnels: await loadLiveFunnels(q),
   }
 }

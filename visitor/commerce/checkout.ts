@@ -14,6 +14,7 @@ import {
   type Cart,
   type CartToken,
 } from '../../server/commerce/carts.ts'
+import type { PersonalDeadlines } from '../../server/commerce/deadlines.ts'
 import { gatewayOf } from '../../server/commerce/gateway.ts'
 import { orderPath } from '../../server/commerce/orderLinks.ts'
 import { NotPlaced, placeOrder } from '../../server/commerce/placing.ts'
@@ -21,6 +22,8 @@ import { countryOfVatNumber } from '../../server/commerce/vatNumber.ts'
 import {
   couponOf,
   isUsedUp,
+  deadlinesOfBuyer,
+  ownEnd,
   soldAt,
   termsOf,
   usesOfCoupon,
@@ -71,12 +74,23 @@ const words = {
   faulty: 'Almost there: please check the marked fields.',
 } as const
 
-/** The address of an order form with its cart, and all that it carries on. */
-function addressOf({ request, page, base }: AtOrder, { token }: CartToken): string {
+/** A coupon that the address brings along, such as that of a link in an email. */
+function couponInAddress({ request: { query }, block }: AtOrder): TypedOrder {
+  const { coupon } = query
+  return block.coupon && typeof coupon === 'string' && coupon !== '' ? { coupon: coupon.slice(0, 60) } : {}
+}
+
+/**
+ * The address of an order form with its cart, and all that it carries on: a coupon too, until the form shows where it
+ * is typed.
+ */
+function addressOf(at: AtOrder, { token }: CartToken, carriesCoupon: boolean): string {
+  const { request, page, base } = at
   const { mark, inAddress } = markOf(request)
   const values = new URLSearchParams({
     cart: token,
     ...(inAddress && mark !== undefined && { me: mark }),
+    ...(carriesCoupon && couponInAddress(at)),
     ...sourceOf(request.query),
   })
   return `${base}${page.path}?${values.toString()}`
@@ -96,13 +110,14 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
   async function couponFor(
     typed: TypedOrder,
     items: readonly CartItem[],
-    currency: string,
+    who: { contact: number | null; now: number; currency: string },
     faults: Faults,
   ): Promise<{ coupon: KnownCoupon | null; said: string | null }> {
     if (typed.coupon === undefined) return { coupon: null, said: null }
     const coupon = await couponOf(q, typed.coupon)
     const products = items.map(({ product }) => product)
-    if (!coupon || !isCouponUsable(coupon, products, clock.now())) {
+    const isOthers = coupon !== null && coupon.holder !== null && coupon.holder !== who.contact
+    if (!coupon || isOthers || !isCouponUsable(coupon, products, who.now)) {
       faults.coupon = 'This coupon cannot be used here.'
       return { coupon: null, said: null }
     }
@@ -110,11 +125,17 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
       faults.coupon = 'This coupon has been used up.'
       return { coupon: null, said: null }
     }
-    return { coupon, said: `${couponWords(coupon, currency)} off` }
+    return { coupon, said: `${couponWords(coupon, who.currency)} off` }
   }
 
   const isTest = ({ site }: AtOrder, cart: Cart | null, { rehearsal }: Reader): boolean =>
     site.selling.takes === 'test' || rehearsal || (cart?.rehearsal ?? false)
+
+  /** Whose deadlines count: of whoever the cart belongs to, before that of who reads. */
+  const deadlinesFor = async (cart: Cart | null, reader: Reader): Promise<PersonalDeadlines> =>
+    cart !== null && cart.contact !== null && cart.contact !== reader.contact
+      ? deadlinesOfBuyer(q, cart.contact)
+      : reader.deadlines
 
   /** What is known of a reader fills in what they have not typed; nobody types for somebody made up. */
   function knownOf({ known }: Reader): TypedOrder {
@@ -136,10 +157,13 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
   ): Promise<ShownOrder> {
     const { site, block, reader } = at
     const { currency } = site.selling
+    // A rehearsal runs on the clock of whoever is made up.
+    const now = reader.rehearsal ? reader.now : clock.now()
     const faults: Faults = { ...given.faults }
     const typed: TypedOrder = {
       ...knownOf(reader),
       ...(cart && typedBefore(cart, currency)),
+      ...couponInAddress(at),
       ...given.typed,
     }
     const part = block.steps === 'one' ? 'whole' : cart ? 'rest' : 'buyer'
@@ -149,24 +173,31 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
       q,
       [...offered, ...extra].map(({ product, price }) => ({ product: product.id, price: price.id })),
     )
+    const deadlines = await deadlinesFor(cart, reader)
     const shown = (choice: (typeof offered)[number]): ShownChoice =>
-      shownChoice(choice, currency, clock.now(), sold({ product: choice.product.id, price: choice.price.id }))
+      shownChoice(
+        choice,
+        currency,
+        now,
+        sold({ product: choice.product.id, price: choice.price.id }),
+        ownEnd(choice.price, deadlines),
+      )
     const items = itemsOf(site, block, typed, part === 'buyer' ? {} : faults)
     const { coupon, said } = block.coupon
-      ? await couponFor(typed, items, currency, faults)
+      ? await couponFor(typed, items, { contact: cart?.contact ?? reader.contact, now, currency }, faults)
       : { coupon: null, said: null }
     const terms = termsOf(
       site.selling,
       { country: countryOf(block, typed), vatNumber: typed.vatNumber ?? null },
       coupon,
-      clock.now(),
+      now,
     )
-    const priced = priceCart(await wantedItems(q, site.products, items), terms)
+    const priced = priceCart(await wantedItems(q, site.products, items, deadlines), terms)
     const session = cart?.cardSession ?? sessionOf(token)
     const view = { reader, mark: null, base: at.base }
     return {
       block,
-      action: addressOf(at, token),
+      action: addressOf(at, token, part === 'buyer'),
       currency,
       part,
       choices: offered.map(shown),
@@ -288,7 +319,7 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
     if (does !== 'update' && Object.keys(faults).length > 0)
       return again(opened, 422, { faults, notice: words.faulty })
     if (!cart) return again(opened, 200, {})
-    if (isFirst) return { to: addressOf(at, before.token) }
+    if (isFirst) return { to: addressOf(at, before.token, true) }
     return does === 'pay' ? pay(at, opened, posted) : again(opened, 200, { faults })
   }
 

@@ -7,7 +7,7 @@ import type { Target } from '../../core/blocks/target.ts'
 import { beforeOf, hasProduct, isOpenForMore, placeNext } from '../../server/commerce/nextOrders.ts'
 import { orderPath, orderToken, readOrder } from '../../server/commerce/orderLinks.ts'
 import { NotPlaced } from '../../server/commerce/placing.ts'
-import { soldAt } from '../../server/commerce/wanting.ts'
+import { deadlinesOfBuyer, ownEnd, soldAt } from '../../server/commerce/wanting.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Site } from '../../server/pages/site.ts'
 import type { FormTokens } from '../../server/capture/formTokens.ts'
@@ -73,6 +73,7 @@ export function openNextOffers({ platform, tokens }: { platform: Platform; token
         site.selling.currency,
         clock.now(),
         (await soldAt(q, [key]))(key),
+        ownEnd(choice.price, await deadlinesOfBuyer(q, before.contact)),
       )
       offers.set(block.id, {
         title,

@@ -3,6 +3,7 @@ import type { Target } from '../../core/blocks/target.ts'
 import { html } from '../../core/html.ts'
 import { purchaseHtml } from '../../core/commerce/orderHtml.ts'
 import { cartLink } from '../../server/commerce/carts.ts'
+import { openCodesOf } from '../../server/commerce/couponCodes.ts'
 import { openCartOf } from '../../server/commerce/openCarts.ts'
 import { invoicesOf } from '../../server/commerce/invoices.ts'
 import { gatewayOf } from '../../server/commerce/gateway.ts'
@@ -195,7 +196,14 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
       )
       return
     }
-    const values = new URLSearchParams({ cart: cartLink(platform, found.cart).token, me: mark ?? '' })
+    const reader = await loadReader(platform, contact, [], (await getBusiness(q)).zone)
+    const person = { contact: reader.contact ?? 0, now: reader.now }
+    const coupon = (await openCodesOf(q, [person])).get(person.contact)
+    const values = new URLSearchParams({
+      cart: cartLink(platform, found.cart).token,
+      me: mark ?? '',
+      ...(coupon !== undefined && { coupon }),
+    })
     response.redirect(302, `${baseOf(response)}${page.path}?${values.toString()}`)
   })
 

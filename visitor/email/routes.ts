@@ -3,7 +3,9 @@ import { z } from 'zod'
 import { unsubscribe } from '../../server/audience/people/permission.ts'
 import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { followLink } from '../../server/email/clicks.ts'
+import { timeLeftOf } from '../../server/commerce/deadlines.ts'
 import { openCountdowns } from '../../server/email/countdownPicture.ts'
+import { openOwnCountdowns } from '../../server/email/ownCountdowns.ts'
 import { followNamedLink } from '../../server/email/namedLinks.ts'
 import { contactOfMark, isOwnMark } from '../../server/pages/readers.ts'
 import { noteOpen, type Asker } from '../../server/email/opens.ts'
@@ -36,6 +38,7 @@ function askerOf(request: Request): Asker {
 export function emailRoutes(platform: Platform, limits: Limits): Router {
   const routes = Router()
   const drawCountdown = openCountdowns()
+  const drawOwn = openOwnCountdowns()
 
   routes.get('/go/:token', limits.source, limits.message('click'), async (request, response) => {
     response.set({ 'cache-control': 'no-store', 'x-robots-tag': 'noindex' })
@@ -78,6 +81,24 @@ export function emailRoutes(platform: Platform, limits: Limits): Router {
       .set({ 'cache-control': 'no-store', 'cross-origin-resource-policy': 'cross-origin' })
       .type('png')
       .send(await drawCountdown(until.data, platform.clock.now(), colours))
+  })
+
+  // What is left for whoever's email it stands in; of somebody else, or once it is over, nothing is.
+  routes.get('/countdown/own/:deadline.gif', limits.source, async (request, response) => {
+    const id = z.coerce.number().int().positive().safeParse(request.params.deadline)
+    const { mark } = markOf(request)
+    const contact = isOwnMark(platform, mark) ? await contactOfMark(platform, mark) : null
+    const left = id.success && contact !== null ? await timeLeftOf(platform, id.data, contact) : null
+    if (left === null) throw notFound('This picture')
+    const { brand } = await getBusiness(platform.database)
+    response
+      .set({
+        'cache-control': 'no-store',
+        'x-robots-tag': 'noindex',
+        'cross-origin-resource-policy': 'cross-origin',
+      })
+      .type('gif')
+      .send(await drawOwn(left, brandShape.safeParse(brand).data ?? plainBrand))
   })
 
   routes.get(testNotice, limits.source, (_request, response) => {

@@ -182,6 +182,11 @@ export function pageContext(
     orderOf: ({ id }) => view.orders?.get(id) ?? null,
     nextOfferOf: ({ id }) => view.nextOffers?.get(id) ?? null,
     purchase: view.purchase ?? null,
+    deadlineOf(name) {
+      const ends = view.reader.deadlines[name]
+      // Somebody made up has a clock of their own, which their browser does not.
+      return ends === undefined ? null : new Date(ends - (now - platform.clock.now())).toISOString()
+    },
     shows: view.reader.shows,
     videoHosts: site.settings.videoHosts,
     safeHtml,

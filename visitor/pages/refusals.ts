@@ -1,4 +1,6 @@
 import type { Response } from 'express'
+import { nowhere } from '../../core/blocks/target.ts'
+import { stateOfDeadline } from '../../core/commerce/deadlineState.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
 import type { LimitedTo } from '../../core/pages/page.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
@@ -56,6 +58,10 @@ export function openRefusals(platform: Platform) {
     return state?.is === 'locked' ? `This lesson ${state.words}.` : null
   }
 
+  /** A page with a personal deadline is open while it runs for its reader; nobody else has a deadline to wait for. */
+  const isOver = ({ content: { deadline } }: PublishedPage, reader: Reader): boolean =>
+    deadline !== null && stateOfDeadline(reader.deadlines[deadline], reader.now) !== 'running'
+
   /** Answers who may not see the page, or not yet. */
   return function isRefused(response: Response, site: Site, page: PublishedPage, view: View): boolean {
     const { title } = page.content
@@ -69,6 +75,14 @@ export function openRefusals(platform: Platform) {
       if (href !== null) response.redirect(302, href)
       else
         sendNotice(response, 403, title, led.why === 'before' ? 'This has not begun yet.' : 'This is over.')
+      return true
+    }
+    if (isOver(page, view.reader)) {
+      const { deadline } = page.content
+      const after = site.deadlines.get(deadline ?? '')?.afterwards ?? nowhere
+      const href = hrefFor(platform, site, view, { page: page.id })(after)
+      if (href !== null && !href.startsWith(view.formAction)) response.redirect(302, href)
+      else sendNotice(response, 403, title, 'This offer is over.')
       return true
     }
     const limited = limitsOf(site, page).find(({ people }) => !view.reader.shows(people))

@@ -1,6 +1,7 @@
 import { Router, urlencoded, type Request, type Response } from 'express'
 import { nextCountdownEnd } from '../../core/blocks/walk.ts'
 import type { FormState } from '../../core/capture/shownForm.ts'
+import { beginByVisit } from '../../server/commerce/deadlines.ts'
 import { formAsSent } from '../../server/capture/publishedForms.ts'
 import { notFound } from '../../server/http/problems.ts'
 import { previewedPage } from '../../server/pages/previews.ts'
@@ -92,6 +93,23 @@ export function pageRoutes(
     }
   }
 
+  /** The first look at a page begins its deadline: a person's, since scanners of mail follow links too. */
+  async function beginDeadline(
+    request: Request,
+    site: Site,
+    page: PublishedPage,
+    reader: Reader,
+  ): Promise<void> {
+    const deadline = site.deadlines.get(page.content.deadline ?? '')
+    if (deadline?.begins !== 'visit' || reader.contact === null || !isRead(request)) return
+    if (reader.deadlines[deadline.name] !== undefined) return
+    reader.deadlines = await beginByVisit(database, deadline, {
+      contact: reader.contact,
+      at: reader.now,
+      zone: site.business.zone,
+    })
+  }
+
   async function notThere(request: Request, response: Response): Promise<void> {
     const site = await published.site()
     const own = site.settings.notFoundPage === null ? undefined : site.pages.get(site.settings.notFoundPage)
@@ -154,6 +172,7 @@ export function pageRoutes(
       values: { ...sourceOf(request.query), ...hiddenOf(site, page, request.query) },
     })
     if (reader.contact !== null) keepMark(request, response, markOf(request).mark ?? '')
+    await beginDeadline(request, site, page, reader)
     const { contact, rehearsal } = reader
     const { query, ip = '' } = request
     countVisit(visits, site, page.id, request, { query, contact, rehearsal, ip })

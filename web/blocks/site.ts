@@ -71,6 +71,7 @@ export function sheetContext(site: SiteView, now: number): PageContext {
     orderOf: (block) => sampleOrder(block, site),
     nextOfferOf: (block) => sampleNextOffer(block, site),
     purchase: null,
+    deadlineOf: () => null,
     shows: () => true,
     videoHosts: site.settings.videoHosts,
     safeHtml,

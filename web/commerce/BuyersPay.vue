@@ -35,7 +35,7 @@ const shown = 3
 const rows = computed(() =>
   props.content.prices.map((price) => {
     const { currency, zone, tax } = props.selling
-    const { amount } = offerOf(price, props.now, 0)
+    const { amount } = offerOf(price, props.now, 0, null)
     const goesOn = price.pays.by === 'subscription' && price.pays.payments === null
     const payments = paymentsOf(
       price.pays,

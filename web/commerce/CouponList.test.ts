@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { coupon } from '../../core/commerce/coupon.ts'
-import { fakeServer, show } from '../../testing/screen.ts'
+import { fakeServer, show, submitDialog, typeInDialog } from '../../testing/screen.ts'
 import CouponList from './CouponList.vue'
 
 const settle = async (): Promise<void> => {
@@ -39,11 +39,9 @@ describe('the list of coupons', () => {
     const make = shown.wrapper.findAll('button').find((each) => each.text() === 'New coupon')
     await make?.trigger('click')
     await settle()
-    const typed = document.querySelector<HTMLInputElement>('.v-dialog input[type=text]')
-    typed!.value = 'autumn-20'
-    typed!.dispatchEvent(new Event('input'))
+    typeInDialog('autumn-20')
     await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     expect(server.sent('POST /coupons')[0]).toMatchObject({
       code: 'AUTUMN-20',

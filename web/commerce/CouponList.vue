@@ -4,10 +4,12 @@ import * as api from '../../contract/api.ts'
 import type { CouponView } from '../../contract/coupons.ts'
 import { coupon, couponState, type Coupon, type Off } from '../../core/commerce/coupon.ts'
 import { couponWords } from '../../core/commerce/priceWords.ts'
+import { describeSpan } from '../../core/followups/sentences.ts'
 import { call } from '../api.ts'
 import DeleteThing from '../blocks/DeleteThing.vue'
 import { useDeleting } from '../blocks/thingActions.ts'
 import { useEditDialog } from '../editDialog.ts'
+import SpanInput from '../followups/SpanInput.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import MomentInput from '../frame/MomentInput.vue'
@@ -41,6 +43,7 @@ const empty = (): Coupon => ({
   code: '',
   off: plain,
   everyTime: false,
+  each: null,
   products: [],
   from: null,
   until: null,
@@ -55,6 +58,10 @@ const begin = ({ id, productNames: _, changedAt: __, changedBy: ___, ...values }
 const setOff = (next: Off): void => {
   dialog.form.values.off = next
 }
+const eachOwn = computed((): Coupon['each'] => dialog.form.values.each ?? null)
+const setEach = (next: Coupon['each']): void => {
+  dialog.form.values.each = next
+}
 const takesOff = computed((): Off => dialog.form.values.off)
 
 const states = {
@@ -63,13 +70,14 @@ const states = {
   over: { tone: 'stop', words: 'over' },
 } as const
 const stateOf = (item: CouponView) => states[couponState(item, Date.parse(now.value))]
-function limits({ from, until, uses, usesEach }: CouponView): string {
+function limits({ from, until, uses, usesEach, each }: CouponView): string {
   const when = (iso: string): string => whenOf(iso, zone.value, now.value)
   return [
     ...(from ? [`from ${when(from)}`] : []),
     ...(until ? [`until ${when(until)}`] : []),
     ...(uses === null ? [] : [`${countOf(uses)} in all`]),
-    ...(usesEach === null ? [] : [`${countOf(usesEach)} a person`]),
+    ...(each ? ['a code for each'] : usesEach === null ? [] : [`${countOf(usesEach)} a person`]),
+    ...(each?.lasts ? [`good for ${describeSpan(each.lasts)}`] : []),
   ].join(', ')
 }
 
@@ -160,6 +168,21 @@ const columns: Column<Row>[] = [
           @update:model-value="(amount: number) => setOff({ by: 'amount', amount })"
         />
         <v-switch
+          :model-value="eachOwn !== null"
+          label="A code of its own for each person, good once"
+          hint="Nobody types this code: steps of follow-ups make one from it for each person."
+          persistent-hint
+          @update:model-value="(wanted) => setEach(wanted ? { lasts: { amount: 3, unit: 'days' } } : null)"
+        />
+        <p v-if="eachOwn" class="span">
+          Good for
+          <SpanInput
+            label="How long it is good"
+            :model-value="eachOwn.lasts ?? { amount: 3, unit: 'days' }"
+            @update:model-value="(lasts) => setEach({ lasts })"
+          />
+        </p>
+        <v-switch
           v-bind="dialog.form.field('everyTime')"
           label="Every payment of a subscription, not the first alone"
         />
@@ -193,6 +216,13 @@ const columns: Column<Row>[] = [
   display: grid;
   grid-template-columns: 1fr 1fr;
   gap: 8px;
+}
+
+.span {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  margin: 0;
 }
 
 .fault {

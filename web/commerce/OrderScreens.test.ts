@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import type { OrderRow, OrderView } from '../../contract/orders.ts'
-import { fakeServer, show, type FakeServer } from '../../testing/screen.ts'
+import { fakeServer, type FakeServer, show, submitDialog } from '../../testing/screen.ts'
 import OrderList from './OrderList.vue'
 import OrderScreen from './OrderScreen.vue'
 import RecoveryView from './RecoveryView.vue'
@@ -150,7 +150,7 @@ describe('an order', () => {
     await settle()
     await press('Refund')
     expect(document.body.textContent).toContain('€14 can be given back')
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     expect(server.sent('POST /orders/7/refund')).toEqual([{ amount: 1_400, reason: '', takesBack: false }])
     expect(document.body.textContent).toContain('€14 at most can be given back.')

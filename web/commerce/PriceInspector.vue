@@ -8,6 +8,7 @@ import ActionsInput from '../blocks/inspector/ActionsInput.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import MoveButtons from '../frame/MoveButtons.vue'
 import AmountInput from './AmountInput.vue'
+import DeadlineSelect from './DeadlineSelect.vue'
 import { deliveryKinds } from './deliveryKinds.ts'
 import PeriodInput from './PeriodInput.vue'
 import type { ProductEditing } from './productEditing.ts'
@@ -172,6 +173,12 @@ const begin = (wanted: boolean | null): void => {
       label="Ends"
       :zone="zone"
       @update:model-value="(closes: string | null) => set({ closes })"
+    />
+    <DeadlineSelect
+      :model-value="price.deadline"
+      label="Personal deadline"
+      hint="Only for whom it runs"
+      @update:model-value="(deadline: string | null) => set({ deadline })"
     />
     <h3>Brings more</h3>
     <p class="soft">Besides what the product brings, such as a bonus with the dearer one.</p>

@@ -26,7 +26,7 @@ const states = {
   over: { tone: 'stop', words: 'sale is over' },
   soldOut: { tone: 'stop', words: 'sold out' },
 } as const
-const offer = (price: Price) => offerOf(price, props.now, 0)
+const offer = (price: Price) => offerOf(price, props.now, 0, null)
 const faultOf = ({ id }: Price): string =>
   props.findings.find(({ part, level }) => part === id && level === 'error')?.words ?? ''
 

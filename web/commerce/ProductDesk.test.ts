@@ -4,7 +4,15 @@ import { VSelect } from 'vuetify/components/VSelect'
 import type { ProductRow, ProductView } from '../../contract/products.ts'
 import { coupon } from '../../core/commerce/coupon.ts'
 import { productContent, type ProductContent } from '../../core/commerce/product.ts'
-import { emptySite, fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
+import {
+  emptySite,
+  type FakeServer,
+  fakeServer,
+  show,
+  type Shown,
+  submitDialog,
+  typeInDialog,
+} from '../../testing/screen.ts'
 import { vocabulary } from '../../testing/vocabulary.ts'
 import ProductEditor from './ProductEditor.vue'
 import ProductList from './ProductList.vue'
@@ -242,7 +250,7 @@ describe('the tax of the business', () => {
     await settle()
     inDialog('Add a rate')?.click()
     await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     const [sent] = server.sent('POST /tax') as { tax: string; home: string; rates: object[] }[]
     expect(sent).toMatchObject({ tax: 'onTop', home: 'IE' })
@@ -259,7 +267,7 @@ describe('the tax of the business', () => {
     })
     inDialog('Add a rate')?.click()
     await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     expect(document.querySelector('.v-dialog')?.textContent).toContain('Each country has one rate')
     expect(document.querySelectorAll('.v-dialog [aria-label^="Remove "]')).toHaveLength(3)
@@ -287,11 +295,9 @@ describe('the list of products', () => {
       expect(text).toContain(each)
     await button('New product')?.trigger('click')
     await settle()
-    const typed = document.querySelector<HTMLInputElement>('.v-dialog input[type=text]')
-    typed!.value = 'Case templates'
-    typed!.dispatchEvent(new Event('input'))
+    typeInDialog('Case templates')
     await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     expect(server.sent('POST /products')[0]).toMatchObject({
       name: 'Case templates',

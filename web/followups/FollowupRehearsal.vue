@@ -81,7 +81,6 @@ const facts = computed((): Facts | null => {
     emails,
     fields: fields.map(({ id, name, kind, options }) => ({ id, name, kind, options })),
     sessions: {},
-    deadlines: {},
     seed: `${props.id} ${person.value ?? persona.value}`,
     context: { names, segments, scorecards },
   }

@@ -7,6 +7,7 @@ import type { Mend } from '../../core/followups/finding.ts'
 import { describeStep } from '../../core/followups/sentences.ts'
 import { isWait, type Step } from '../../core/followups/step.ts'
 import ThingSelect from '../audience/segments/ThingSelect.vue'
+import { useVocabulary } from '../audience/segments/vocabulary.ts'
 import InlineNumber from '../frame/InlineNumber.vue'
 import InlineSelect from '../frame/InlineSelect.vue'
 import LanesInput from './LanesInput.vue'
@@ -29,6 +30,7 @@ const props = defineProps<{
 const emit = defineEmits<{ mend: [mend: Mend]; newEmail: []; remove: [] }>()
 const step = defineModel<Step>({ required: true })
 const route = useRoute()
+const vocabulary = useVocabulary()
 
 const words = computed(() => describeStep(step.value, props.names))
 const example = computed(() => (isWait(step.value) ? waitSentence(step.value, props.names, props.at) : null))
@@ -179,12 +181,13 @@ const isAddress = (url: string): boolean => URL.canParse(url)
       />
     </p>
     <template v-if="step.kind === 'startDeadline'">
-      <v-text-field
+      <v-combobox
         :model-value="step.offer"
-        label="Offer"
-        hint="The same person and offer keep the first one."
+        label="Deadline"
+        :items="vocabulary.words.deadlines"
+        hint="The first one of each person stays."
         persistent-hint
-        @update:model-value="(offer: string) => offer.trim() && set({ offer })"
+        @update:model-value="(offer: string | null) => offer?.trim() && set({ offer })"
       />
       <p class="line">
         It lasts
@@ -195,13 +198,14 @@ const isAddress = (url: string): boolean => URL.canParse(url)
         />
       </p>
     </template>
-    <v-text-field
+    <v-combobox
       v-if="step.kind === 'makeCoupon'"
       :model-value="step.coupon"
       label="Coupon"
-      hint="Coupons are not set up yet: this step is passed over until they are."
+      :items="vocabulary.words.coupons"
+      hint="Emails say the code as {coupon code}; the link to their cart brings it along."
       persistent-hint
-      @update:model-value="(coupon: string) => coupon.trim() && set({ coupon })"
+      @update:model-value="(coupon: string | null) => coupon?.trim() && set({ coupon })"
     />
     <template v-if="step.kind === 'webhook'">
       <v-text-field

@@ -165,12 +165,14 @@ const pastDates = [
           />
         </template>
       </p>
-      <v-text-field
+      <v-combobox
         v-if="step.to.what === 'deadline'"
         :model-value="step.to.offer"
-        label="Offer"
+        label="Deadline"
+        :items="vocabulary.words.deadlines"
         @update:model-value="
-          (offer: string) => offer.trim() && (step = { ...step, to: { what: 'deadline', offer } } as WaitStep)
+          (offer: string | null) =>
+            offer?.trim() && (step = { ...step, to: { what: 'deadline', offer } } as WaitStep)
         "
       />
       <p class="sentence">

@@ -3,7 +3,15 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
 import type { JunctionRow, JunctionView } from '../../contract/junctions.ts'
 import { junctionContent } from '../../core/junctions/junction.ts'
-import { emptySite, fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
+import {
+  emptySite,
+  type FakeServer,
+  fakeServer,
+  show,
+  type Shown,
+  submitDialog,
+  typeInDialog,
+} from '../../testing/screen.ts'
 import { vocabulary } from '../../testing/vocabulary.ts'
 import JunctionEditor from './JunctionEditor.vue'
 import JunctionList from './JunctionList.vue'
@@ -180,11 +188,9 @@ describe('the list of junctions', () => {
       .find((each) => each.text() === 'New junction')
       ?.trigger('click')
     await settle()
-    const name = document.querySelector<HTMLInputElement>('.v-dialog input')
-    name!.value = 'After the fair'
-    name!.dispatchEvent(new Event('input'))
+    typeInDialog('After the fair')
     await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     expect(server.sent('POST /junctions')[0]).toMatchObject({
       name: 'After the fair',

@@ -9,6 +9,7 @@ import { useAttempts } from '../attempt.ts'
 import type { Editing } from '../blocks/editing.ts'
 import VersionsInput from '../blocks/VersionsInput.vue'
 import PictureInput from '../blocks/inspector/PictureInput.vue'
+import DeadlineSelect from '../commerce/DeadlineSelect.vue'
 import { useSite } from '../blocks/site.ts'
 import { useForm } from '../form.ts'
 import DayInput from '../frame/DayInput.vue'
@@ -131,6 +132,12 @@ async function archive(archived: boolean): Promise<void> {
       :model-value="content.limitedTo"
       :site="site"
       @update:model-value="(limitedTo: PageContent['limitedTo']) => set({ limitedTo })"
+    />
+    <DeadlineSelect
+      :model-value="content.deadline"
+      label="Personal deadline"
+      hint="Open to each while theirs runs, then closed for good"
+      @update:model-value="(deadline: string | null) => set({ deadline })"
     />
 
     <h3>Name and address</h3>

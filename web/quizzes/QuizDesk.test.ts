@@ -7,7 +7,15 @@ import { proveQuiz } from '../../core/quizzes/proof/quizProof.ts'
 import { answersOf, type QuizContent } from '../../core/quizzes/quiz.ts'
 import { wilson } from '../../core/results/wilson.ts'
 import { answerId, countingQuestion, plainResult, quizId, quizOf } from '../../testing/quizzes.ts'
-import { emptySite, fakeServer, show, type FakeServer, type Shown } from '../../testing/screen.ts'
+import {
+  emptySite,
+  type FakeServer,
+  fakeServer,
+  show,
+  type Shown,
+  submitDialog,
+  typeInDialog,
+} from '../../testing/screen.ts'
 import { vocabulary } from '../../testing/vocabulary.ts'
 import QuizEditor from './QuizEditor.vue'
 import QuizList from './QuizList.vue'
@@ -201,11 +209,9 @@ describe('the list of quizzes', () => {
     server.answers('POST /quizzes', { id: 9 })
     await button('New quiz')?.trigger('click')
     await settle()
-    const name = document.querySelector<HTMLInputElement>('.v-dialog input[type=text]')
-    name!.value = 'How far along?'
-    name!.dispatchEvent(new Event('input'))
+    typeInDialog('How far along?')
     await settle()
-    document.querySelector<HTMLFormElement>('.v-dialog form')?.dispatchEvent(new Event('submit'))
+    submitDialog()
     await settle()
     expect(server.sent('POST /quizzes')[0]).toMatchObject({ name: 'How far along?', content: { by: 'type' } })
   })

@@ -24,6 +24,8 @@ export interface Person {
   /** By scorecard. */
   scores: ReadonlyMap<number, StoredScore>
   enrolments: readonly { followup: number; ended: boolean }[]
+  /** When personal deadlines of theirs are over, by name. */
+  deadlines: Readonly<Record<string, Instant>>
 }
 
 /** Somebody of whom nothing is known. */
@@ -40,4 +42,5 @@ export const stranger: Person = {
   activities: [],
   scores: new Map(),
   enrolments: [],
+  deadlines: {},
 }

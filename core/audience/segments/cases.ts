@@ -1,3 +1,4 @@
+import { deadlineState } from '../../commerce/deadlineState.ts'
 import { marketingState } from '../people/permission.ts'
 import { bandOf, type Scorecard } from '../scores/scorecard.ts'
 import type { Field } from '../describing/field.ts'
@@ -38,6 +39,8 @@ function subjectOf(leaf: Leaf): string {
       return `score ${leaf.scorecard}`
     case 'followup':
       return `followup ${leaf.followup}`
+    case 'deadline':
+      return `deadline ${leaf.deadline}`
     case 'state':
       return 'state'
     case 'did': {
@@ -126,6 +129,11 @@ function subject(leaves: readonly Leaf[], { fields, scorecards }: Known): Subjec
           leaf.is === 'ever' ? been.length > 0 : been.includes(leaf.is),
       }
     }
+    case 'deadline':
+      return {
+        values: deadlineState.options,
+        holds: (leaf: LeafOf<'deadline'>, state: string) => leaf.is === state,
+      }
     case 'hasTag':
     case 'topic':
     case 'agreedTo':

@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { activityKind, askedDetails, sourceName } from '../people/activity.ts'
 import { marketingState } from '../people/permission.ts'
+import { deadlineName, deadlineState } from '../../commerce/deadlineState.ts'
 import { within } from './within.ts'
 
 const id = z.number().int().positive()
@@ -74,6 +75,8 @@ const leaf = z.discriminatedUnion('kind', [
   /** Agreed to these very words, which a form had for a time. */
   z.object({ kind: z.literal('agreedTo'), wording: id }),
   z.object({ kind: z.literal('followup'), followup: id, is: z.enum(['inside', 'finished', 'ever']) }),
+  /** A personal deadline of theirs, by its name. */
+  z.object({ kind: z.literal('deadline'), deadline: deadlineName, is: deadlineState }),
 ])
 
 export type Leaf = z.infer<typeof leaf>

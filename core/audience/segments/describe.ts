@@ -1,3 +1,4 @@
+import type { DeadlineState } from '../../commerce/deadlineState.ts'
 import type { ActivityKind } from '../people/activity.ts'
 import { isLeaf, type BuiltInField, type Condition, type FieldTest, type Leaf } from './condition.ts'
 import { choiceName, nameOf, type NamedKind, type Names } from './names.ts'
@@ -25,9 +26,22 @@ const band =
     return typeof name === 'string' ? `${verb} the band “${name}”${of}` : `${verb} any band${of}`
   }
 
-/** What a part of a thing is called: a result or an answer of a quiz, a rule of a junction. */
-const partName = (names: Names, part: 'result' | 'answer' | 'rule', of: unknown, id: unknown): string =>
-  names.choices?.[`${part} ${String(of)} ${String(id)}`] ?? String(id)
+/** What a part of a thing is called: a result or an answer of a quiz, a rule of a junction, a price of a product. */
+const partName = (
+  names: Names,
+  part: 'result' | 'answer' | 'rule' | 'price',
+  of: unknown,
+  id: unknown,
+): string => names.choices?.[`${part} ${String(of)} ${String(id)}`] ?? String(id)
+
+/** The price is told where one asks for it: what was bought tells how much was paid. */
+const atPrice =
+  (say: Say): Say =>
+  (details, names) =>
+    say(details, names) +
+    (typeof details.price === 'string' && details.amount === undefined
+      ? ` at the price “${partName(names, 'price', details.product, details.price)}”`
+      : '')
 
 /** How an activity reads in a sentence about a person. */
 const verbs: Readonly<Record<ActivityKind, Say>> = {
@@ -75,10 +89,10 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
       : '') +
     (typeof details.to === 'string' ? ` to ${details.to}` : '') +
     (typeof details.why === 'string' ? ` (${details.why})` : ''),
-  productBought: named('bought', 'products', 'product', 'bought anything'),
+  productBought: atPrice(named('bought', 'products', 'product', 'bought anything')),
   sessionRegistered: named('registered for', 'sessions', 'session', 'registered for any session'),
   sessionAttended: named('attended', 'sessions', 'session', 'attended any session'),
-  orderRefunded: named('got money back for', 'products', 'product', 'got money back'),
+  orderRefunded: atPrice(named('got money back for', 'products', 'product', 'got money back')),
   checkoutLeft: named('left the checkout of', 'products', 'product', 'left a checkout'),
   sessionMissed: named('missed', 'sessions', 'session', 'missed any session'),
   eventReported: word('was reported as', 'name'),
@@ -199,6 +213,13 @@ function denied(test: string): string {
   return ['does not', verb === 'has' ? 'have' : verb.replace(/s$/, ''), ...rest].join(' ')
 }
 
+/** What is said of a deadline, and what when it is denied. */
+const deadlineVerbs: Record<DeadlineState, [string, string]> = {
+  none: ['has not begun', 'has begun'],
+  running: ['runs', 'does not run'],
+  over: ['is over', 'is not over'],
+}
+
 function describeLeaf(leaf: Leaf, names: Names, cards: Cards): string {
   switch (leaf.kind) {
     case 'did': {
@@ -233,6 +254,8 @@ function describeLeaf(leaf: Leaf, names: Names, cards: Cards): string {
       return `${leaf.name} ${describeTest(leaf.test)}`
     case 'created':
       return `joined the list${describeWithin(leaf.within)}`
+    case 'deadline':
+      return `the personal deadline “${leaf.deadline}” ${deadlineVerbs[leaf.is][0]}`
     case 'followup': {
       const verb = { inside: 'is inside', finished: 'has finished', ever: 'is or was in' }[leaf.is]
       return `${verb} the follow-up ${nameOf(names, 'followups', leaf.followup)}`
@@ -270,6 +293,8 @@ function describeNegated(leaf: Leaf, names: Names, cards: Cards): string {
       return leaf.is.length === 1
         ? said.replace(/^is/, 'is not')
         : said.replace(/^is/, 'is neither').replaceAll(' or ', ' nor ')
+    case 'deadline':
+      return `the personal deadline “${leaf.deadline}” ${deadlineVerbs[leaf.is][1]}`
     case 'score':
       return `not: ${said}`
   }

@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon'
 import { matchesDetails, type Activity, type Instant } from '../people/activity.ts'
+import { stateOfDeadline } from '../../commerce/deadlineState.ts'
 import { isLeaf, type Condition, type Leaf } from './condition.ts'
 import { choiceName, type Names } from './names.ts'
 import { marketingStateWords } from '../people/permission.ts'
@@ -131,6 +132,13 @@ function look(
         ever: been.length > 0,
       }
       return { holds: wanted[leaf.is] }
+    }
+    case 'deadline': {
+      const ends = person.deadlines[leaf.deadline]
+      return {
+        holds: stateOfDeadline(ends, context.now) === leaf.is,
+        found: () => (ends === undefined ? 'not begun' : `until ${formatTime(ends, context.zone)}`),
+      }
     }
     case 'score':
     case 'band': {

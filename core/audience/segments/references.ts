@@ -39,6 +39,7 @@ export function referencesOf(leaf: Leaf): Reference[] {
     case 'state':
     case 'source':
     case 'created':
+    case 'deadline':
       return []
   }
 }

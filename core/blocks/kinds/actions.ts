@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { deadlineName } from '../../commerce/deadlineState.ts'
 import { chosen, referenceId } from '../reference.ts'
 import { nowhere, target, webAddress } from '../target.ts'
 import { alignment, blockKind, line } from './blockKind.ts'
@@ -44,7 +45,13 @@ export const quiz = blockKind('quiz', { quiz: referenceId.nullable().default(nul
 /** Counts down to a date. */
 export const countdown = blockKind(
   'countdown',
-  { until: z.iso.datetime({ offset: true }).nullable().default(null), words: line, after: line },
+  {
+    until: z.iso.datetime({ offset: true }).nullable().default(null),
+    /** In place of the date: a personal deadline, by its name. */
+    deadline: deadlineName.nullable().default(null),
+    words: line,
+    after: line,
+  },
   () => ({ words: '', after: '' }),
   {
     name: 'countdown',

@@ -24,6 +24,8 @@ interface NewPage {
   title?: string
   description?: string
   opens?: PageContent['opens']
+  /** The personal deadline while which it is open. */
+  deadline?: string
   course?: number
   sections: (compose: Composer) => Section[]
 }
@@ -78,6 +80,7 @@ export function funnelWriter(goal: Goal, wishes: Wishes, newId: () => string) {
           icon: null,
           limitedTo: null,
           opens: opens ?? { when: 'atOnce' },
+          deadline: rest.deadline ?? null,
           document: compose.document(...rest.sections(compose)),
         },
       })

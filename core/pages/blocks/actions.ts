@@ -57,10 +57,15 @@ const momentOf = (iso: string, zone: string): string =>
   DateTime.fromISO(iso, { zone }).setLocale('en-GB').toFormat("cccc d LLLL yyyy 'at' HH:mm")
 
 export const countdown: PageBlock<Block<'countdown'>> = {
-  html: ({ until, words, after }, context) => {
+  html: ({ until: date, deadline, words, after }, context) => {
+    const until = deadline === null ? date : context.deadlineOf(deadline)
     const label = html`<span${editable(context, 'words')}>${lineOf(words, context)}</span>`
     if (until === null)
-      return context.editing ? html`<p class="count">${label} <b>no date yet</b></p>` : html``
+      return context.editing
+        ? html`<p class="count">
+            ${label} <b>${deadline === null ? 'no date yet' : `each one’s own: ${deadline}`}</b>
+          </p>`
+        : html``
     const over = DateTime.fromISO(until).toMillis() <= context.now
     if (over && !context.editing) return html`<p class="count">${lineOf(after, context)}</p>`
     const { zone } = context.business
@@ -70,7 +75,7 @@ export const countdown: PageBlock<Block<'countdown'>> = {
     </p>`
   },
   css: `.count{font-size:20px}.count b{font-variant-numeric:tabular-nums;color:var(--accent)}`,
-  needs: ({ until }) => (until === null ? {} : { script: true }),
+  needs: ({ until, deadline }) => (until === null && deadline === null ? {} : { script: true }),
 }
 
 /** The button of a price card: as long as it leads nowhere it cannot be pressed. */

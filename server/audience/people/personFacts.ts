@@ -34,6 +34,7 @@ interface PersonRow {
   activities: { kind: ActivityKind; at: number; details: ActivityDetails }[]
   scores: (StoredScore & { scorecard: number })[]
   enrolments: { followup: number; ended: boolean }[]
+  deadlines: { offer: string; endsAt: number }[]
 }
 
 const milliseconds = (column: string): string => `floor(date_part('epoch', ${column}) * 1000)`
@@ -73,6 +74,8 @@ const personParts = {
   enrolments: `select contact_id, json_agg(json_build_object('followup', followup_id,
       'ended', ended_at is not null)) known
     from enrolment where contact_id = any($1) group by 1`,
+  deadlines: `select contact_id, json_agg(json_build_object('offer', offer, 'endsAt', ${milliseconds('ends_at')})) known
+    from personal_deadline where contact_id = any($1) group by 1`,
 } as const
 export type PersonPart = keyof typeof personParts
 const allParts = Object.keys(personParts) as PersonPart[]
@@ -91,6 +94,7 @@ const partOf: Readonly<Record<Leaf['kind'], PersonPart | null>> = {
   created: null,
   agreedTo: 'agreedTo',
   followup: 'enrolments',
+  deadline: 'deadlines',
 }
 
 /** What these conditions, and the segments among them, rest on. */
@@ -130,7 +134,7 @@ export async function loadPeople(
     parts.has('activities') ? [contacts, kinds] : [contacts],
   )
   return new Map(
-    rows.map(({ id, builtIn, tags, topics, agreedTo, scores, ...known }) => [
+    rows.map(({ id, builtIn, tags, topics, agreedTo, scores, deadlines, ...known }) => [
       id,
       {
         ...known,
@@ -139,6 +143,7 @@ export async function loadPeople(
         topics: new Set(topics),
         agreedTo: new Set(agreedTo),
         scores: new Map(scores.map(({ scorecard, ...score }) => [scorecard, score])),
+        deadlines: Object.fromEntries(deadlines.map(({ offer, endsAt }) => [offer, endsAt])),
       },
     ]),
   )

@@ -127,6 +127,7 @@ const anyone = fc.record({
   enrolments: fc.array(fc.record({ followup: fc.constantFrom(...things.followups), ended: fc.boolean() }), {
     maxLength: 2,
   }),
+  deadlines: fc.dictionary(fc.constantFrom('Early', 'Late'), instant),
 })
 type Anyone = typeof anyone extends fc.Arbitrary<infer T> ? T : never
 
@@ -203,6 +204,8 @@ async function settle(people: readonly Anyone[]): Promise<Map<number, Person>> {
           `insert into enrolment (followup_id, contact_id, started_at, step, ended_at) values ($1, $2, now(), $3, $4)`,
           [followup, id, ended ? null : 'x', ended ? new Date(now) : null],
         )
+      for (const [offer, ends] of Object.entries(each.deadlines))
+        await tx.rows('insert into personal_deadline values ($1, $2, $3)', [id, offer, ends])
     }
   })
   return loadPeople(

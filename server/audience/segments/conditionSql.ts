@@ -21,6 +21,7 @@ const looksAtRow: Record<Question['kind'], boolean> = {
   source: true,
   created: true,
   followup: false,
+  deadline: false,
   score: false,
   band: false,
 }

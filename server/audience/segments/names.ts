@@ -74,12 +74,27 @@ async function rulesOf(q: Queries, junctions: readonly number[]): Promise<Record
   ])
 }
 
+/** A price without a name is told from others by its place. */
+const priceNamed = `coalesce(nullif(part->>'name', ''), 'price ' || n)`
+
+/** What the prices of products are called, by the newest version that has them. */
+async function pricesOf(q: Queries, products: readonly number[]): Promise<Record<string, string>> {
+  const prices = await q.rows<{ key: string; name: string }>(
+    `select 'price ' || product_id || ' ' || (part->>'id') key, ${priceNamed} "name"
+     from product_version, jsonb_array_elements(content->'prices') with ordinality t (part, n)
+     where product_id = any($1) order by number`,
+    [products],
+  )
+  return Object.fromEntries(prices.map(({ key, name }) => [key, name]))
+}
+
 /** The kinds of things whose parts have names of their own. */
 const partsOf = {
   fields: choicesOf,
   scorecards: bandsOf,
   quizzes: quizPartsOf,
   junctions: rulesOf,
+  products: pricesOf,
 } as const satisfies Partial<
   Record<NamedKind, (q: Queries, ids: readonly number[]) => Promise<Record<string, string>>>
 >
@@ -130,12 +145,12 @@ const byThing = (parts: readonly NamedPart[]): Record<string, { id: string; name
     ]),
   )
 
-/** What is within quizzes and junctions now, to choose from: of what visitors get, or of the draft. */
+/** What is within quizzes, junctions and products now, to choose from: of what visitors get, or of the draft. */
 export async function loadNamedParts(q: Queries) {
-  const current = (table: 'quiz' | 'junction'): string =>
+  const current = (table: 'quiz' | 'junction' | 'product'): string =>
     `(select distinct on (${table}_id) ${table}_id of, content from ${table}_version join ${table} on ${table}.id = ${table}_id
       where archived_at is null order by ${table}_id, number = published_version desc nulls last, number desc) current`
-  const read = (table: 'quiz' | 'junction', name: string, path: string): Promise<NamedPart[]> =>
+  const read = (table: 'quiz' | 'junction' | 'product', name: string, path: string): Promise<NamedPart[]> =>
     q.rows<NamedPart>(
       `select of, part->>'id' id, ${name} "name" from ${current(table)},
          lateral (select * from jsonb_path_query(content, $1::jsonpath) with ordinality t (part, n)) parts order by of, n`,
@@ -147,5 +162,6 @@ export async function loadNamedParts(q: Queries) {
       await read('quiz', `coalesce(nullif(part->>'words', ''), 'answer ' || n)`, '$.questions[*].answers[*]'),
     ),
     rules: byThing(await read('junction', `coalesce(nullif(part->>'name', ''), 'rule ' || n)`, '$.rules[*]')),
+    prices: byThing(await read('product', priceNamed, '$.prices[*]')),
   }
 }

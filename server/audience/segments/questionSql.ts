@@ -127,6 +127,12 @@ export function questionSql(
       ]
       return `exists (select from enrolment where contact_id = c.id and followup_id = ${binds.add(question.followup)}${state})`
     }
+    case 'deadline': {
+      const theirs = `select from personal_deadline where contact_id = c.id and offer = ${binds.add(question.deadline)}`
+      if (question.is === 'none') return `not exists (${theirs})`
+      const now = binds.add(new Date(context.now))
+      return `exists (${theirs} and ends_at ${question.is === 'running' ? '>' : '<='} ${now}::timestamptz)`
+    }
     case 'score':
       return scoreRangeSql(
         question.scorecard,

@@ -11,6 +11,8 @@ import { asksTooMuch } from '../../../core/audience/segments/conditionSize.ts'
 import { evaluate, type ConditionContext } from '../../../core/audience/segments/evaluate.ts'
 import { missingIn } from '../../../core/audience/segments/references.ts'
 import { describeCondition } from '../../../core/audience/segments/describe.ts'
+import { ownCoupons } from '../../commerce/couponCodes.ts'
+import { deadlineNames } from '../../commerce/deadlines.ts'
 import type { Queries } from '../../database/connect.ts'
 import { renewWakings } from '../../followups/waking.ts'
 import { queueJobs } from '../../work/jobs.ts'
@@ -204,5 +206,7 @@ export async function loadVocabulary(q: Queries): Promise<Vocabulary> {
     fields: await openFields(q),
     links: Object.fromEntries(links.map((each) => [each.email, each.links])),
     parts: await loadNamedParts(q),
+    deadlines: await deadlineNames(q),
+    coupons: await ownCoupons(q),
   }
 }

@@ -17,21 +17,21 @@ import {
   type EmailToPrepare,
   type PreparedEmail,
 } from '../mime/preparedEmail.ts'
-import { fieldKey } from '../../../core/blocks/mergeText.ts'
-import { cartName } from '../../../core/blocks/mergeValues.ts'
-import { templateName } from '../../../core/email/emailTemplate.ts'
-import { cartWords } from '../../commerce/openCarts.ts'
+import type { Beginning } from '../../commerce/deadlines.ts'
 import { envelopeAddress, type Mailbox } from '../mime/headers.ts'
 import { clickUrl, openUrl, uncounted, unsubscribeUrl } from '../messageAddresses.ts'
 import type { Platform } from '../../platform.ts'
 import { getBusiness } from '../../workspace/business.ts'
 import type { WireMessage } from '../smtpPool.ts'
+import { loadOwnValues } from './ownValues.ts'
 import { loadVersions, type ClaimedMessage, type SendableVersion } from './claimed.ts'
 
 /** Composes the messages of a batch: all that they need has been loaded. */
 export interface Composer {
   /** Is anything of its email published? */
   isSendable(message: ClaimedMessage): boolean
+  /** The personal deadlines that begin with this message. */
+  begins(message: ClaimedMessage, at: Instant): Beginning[]
   /** @throws when it cannot be put together for this person */
   compose(message: ClaimedMessage, at: Instant): WireMessage
 }
@@ -114,14 +114,7 @@ export async function openComposer(
   const ofVariants = messages.some(({ subject }) => subject?.includes('{'))
   const mergeFields = names || ofVariants ? await loadMergeFields(q) : noMergeFields
   const usual: Mailbox = { name: business.sender.name, address: business.sender.address }
-  const namesCart = found.some(({ subject, html, text }) =>
-    [subject, html ?? '', text].some((each) => each.includes(templateName(fieldKey(cartName)))),
-  )
-  const carts = namesCart ? await cartWords(q, [...new Set(messages.map(({ contact }) => contact.id))]) : null
-  const cartOf = (contact: number): { cart?: string } => {
-    const cart = carts?.get(contact)
-    return cart === undefined ? {} : { cart }
-  }
+  const own = await loadOwnValues(q, messages, found, platform.clock.now())
   // Whether a template has changed is asked once a batch.
   const ready = new Map<string, PreparedEmail>()
   const readyFor = (version: SendableVersion, message: ClaimedMessage): PreparedEmail => {
@@ -132,6 +125,7 @@ export async function openComposer(
   }
   return {
     isSendable: (message) => versions.has(keyOf(message)),
+    begins: (message, at) => own.begins(message, at),
     compose(message, at) {
       const version = versions.get(keyOf(message))
       if (!version) throw new Error('nothing of it is published')
@@ -150,7 +144,7 @@ export async function openComposer(
           {
             builtIn: contact.zone === null ? {} : { zone: contact.zone },
             own: contact.fields,
-            ...cartOf(contact.id),
+            ...own.of(message, at),
           },
           (path) => markedAddress(platform, path, contact.id),
         ),

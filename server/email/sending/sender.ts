@@ -3,6 +3,7 @@ import { needsUtf8 } from '../../../core/audience/people/address.ts'
 import { noUtf8 } from '../../../core/email/broadcast.ts'
 import { nextTry, triedFor } from '../../../core/email/retries.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
+import { beginDeadlines } from '../../commerce/deadlines.ts'
 import type { Queries } from '../../database/connect.ts'
 import type { Platform } from '../../platform.ts'
 import type { WireMessage } from '../smtpPool.ts'
@@ -142,6 +143,12 @@ export function createSender(
           }
         }
         await Promise.all(Array.from({ length: abreast }, sendOn))
+        const sent = ended.filter(({ ending }) => ending.state === 'sent')
+        await beginDeadlines(
+          tx,
+          sent.flatMap(({ message, at }) => composer.begins(message, at)),
+          'an email',
+        )
         await closeMessages(tx, ended, clock.now())
         knownUtf8 = await noteUtf8(tx, transports.knowsUtf8(), knownUtf8)
         dealtWith = ended.length

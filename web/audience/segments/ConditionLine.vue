@@ -48,6 +48,11 @@ const followupWords: Record<Of<'followup'>['is'], string> = {
 const followupTimes = computed(() =>
   Object.entries(followupWords).map(([value, title]) => ({ value: value as Of<'followup'>['is'], title })),
 )
+const deadlineStates: { value: Of<'deadline'>['is']; title: string }[] = [
+  { value: 'running', title: 'running' },
+  { value: 'over', title: 'over' },
+  { value: 'none', title: 'not begun' },
+]
 const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
 </script>
 
@@ -95,6 +100,20 @@ const sourceNames = sourceName.options.map((value) => ({ value, title: value }))
         :items="followupTimes"
         :model-value="leaf.is"
         @update:model-value="(is) => (leaf = { ...(leaf as Of<'followup'>), is })"
+      />
+    </template>
+    <template v-else-if="leaf?.kind === 'deadline'">
+      <InlineSelect
+        label="Deadline"
+        :items="vocabulary.words.deadlines.map((name) => ({ value: name, title: name }))"
+        :model-value="leaf.deadline"
+        @update:model-value="(deadline) => (leaf = { ...(leaf as Of<'deadline'>), deadline })"
+      />
+      <InlineSelect
+        label="State"
+        :items="deadlineStates"
+        :model-value="leaf.is"
+        @update:model-value="(is) => (leaf = { ...(leaf as Of<'deadline'>), is })"
       />
     </template>
     <template v-else-if="leaf?.kind === 'band'">

@@ -44,6 +44,7 @@ function setThing(id: number): void {
     rule: _rule,
     result: _result,
     answers: _answers,
+    price: _price,
     ...details
   } = leaf.value.details
   leaf.value = { ...leaf.value, details }

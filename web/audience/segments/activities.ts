@@ -1,6 +1,6 @@
 import type { ActivityKind } from '../../../core/audience/people/activity.ts'
 import type { NamedKind } from '../../../core/audience/segments/names.ts'
-import { bandsOf, quizPartsOf, rulesOf, type PartsOf } from './parts.ts'
+import { bandsOf, quizPartsOf, pricesOf, rulesOf, type PartsOf } from './parts.ts'
 
 /** A kind of activity, as conditions and scorecards offer it. */
 export interface Offered {
@@ -69,13 +69,21 @@ export const activities: readonly Offered[] = [
     things: 'junctions',
     parts: rulesOf,
   },
-  { kind: 'productBought', title: 'bought', not: 'did not buy', detail: 'product', things: 'products' },
+  {
+    kind: 'productBought',
+    title: 'bought',
+    not: 'did not buy',
+    detail: 'product',
+    things: 'products',
+    parts: pricesOf,
+  },
   {
     kind: 'orderRefunded',
     title: 'got money back for',
     not: 'did not get money back for',
     detail: 'product',
     things: 'products',
+    parts: pricesOf,
   },
   {
     kind: 'checkoutLeft',

@@ -2,7 +2,7 @@ import type { Vocabulary } from '../../../contract/audience/segments.ts'
 
 /** A part of a thing that can be asked for besides the thing: a result of a quiz, a rule of a junction. */
 export interface PartChoice {
-  detail: 'band' | 'result' | 'answers' | 'rule'
+  detail: 'band' | 'result' | 'answers' | 'rule' | 'price'
   label: string
   items: { value: string; title: string }[]
 }
@@ -39,6 +39,9 @@ export const rulesOf: PartsOf = ({ parts }, junction) =>
     ...(parts.rules[junction] ?? []),
     ...(junction === 0 ? [] : [{ id: '-', name: 'otherwise' }]),
   ])
+
+export const pricesOf: PartsOf = ({ parts }, product) =>
+  choicesOf('price', 'Price', 'at any price', parts.prices[product])
 
 /** What is asked for of a part now: one answer of several stands alone. */
 export const askedPart = (value: unknown): string => String((Array.isArray(value) ? value[0] : value) ?? '')

@@ -51,7 +51,9 @@ describe('what a condition can be about', () => {
       fields: [],
       scorecards: {},
       links: {},
-      parts: { results: {}, answers: {}, rules: {} },
+      parts: { results: {}, answers: {}, rules: {}, prices: {} },
+      deadlines: [],
+      coupons: [],
     }
     const leaf = subjects.find(({ id }) => id === 'hasTag')!.leaf(empty)
     expect(leaf).toEqual({ kind: 'hasTag', tag: 0 })

@@ -101,6 +101,13 @@ export const subjects: readonly Subject[] = [
     leaf: (words) => ({ kind: 'followup', followup: firstOrNone(words, 'followups'), is: 'inside' }),
   },
   {
+    id: 'deadline',
+    title: 'has the personal deadline',
+    not: 'does not have the personal deadline',
+    group: 'Status',
+    leaf: ({ deadlines: [first = none] }) => ({ kind: 'deadline', deadline: first, is: 'running' }),
+  },
+  {
     id: 'segment',
     title: 'is in the segment',
     not: 'is not in the segment',

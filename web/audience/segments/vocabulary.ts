@@ -10,7 +10,9 @@ const nothing: Vocabulary = {
   fields: [],
   scorecards: {},
   links: {},
-  parts: { results: {}, answers: {}, rules: {} },
+  parts: { results: {}, answers: {}, rules: {}, prices: {} },
+  deadlines: [],
+  coupons: [],
 }
 
 /** What conditions can speak of: names of tags, topics, emails and all else, own fields, scorecards. */

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import type { Block } from '../../../core/blocks/block.ts'
 import type { Target } from '../../../core/blocks/target.ts'
+import DeadlineSelect from '../../commerce/DeadlineSelect.vue'
 import MomentInput from '../../frame/MomentInput.vue'
 import { valueAt, withValueAt } from '../paths.ts'
 import { useSite } from '../site.ts'
@@ -98,6 +99,12 @@ const named = computed((): { value: number; title: string }[] => {
     :model-value="value as Moment"
     :label="field.label"
     :zone="library.site?.business.zone ?? 'UTC'"
+    @update:model-value="(next: string | null) => (value = next as never)"
+  />
+  <DeadlineSelect
+    v-else-if="field.as === 'deadline'"
+    :model-value="value as Moment"
+    :label="field.label"
     @update:model-value="(next: string | null) => (value = next as never)"
   />
   <v-autocomplete

@@ -20,7 +20,7 @@ export type Thing = keyof typeof things
 
 /** A control of the inspector, and the path of the value that it sets. */
 export type Field = { path: string; label: string; hint?: string } & (
-  | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' }
+  | { as: 'line' | 'sentences' | 'markup' | 'yes' | 'target' | 'picture' | 'moment' | 'deadline' }
   | { as: 'thing'; thing: Thing; several?: boolean }
   | { as: 'number'; least: number; most: number }
   /** Products at their prices: several, or one or none. */
@@ -168,6 +168,7 @@ export const inspectorFields: Record<BlockKind, readonly Field[]> = {
   ],
   countdown: [
     { path: 'until', label: 'Counts down to', as: 'moment' },
+    { path: 'deadline', label: 'Or to each one’s own deadline', as: 'deadline' },
     { path: 'words', label: 'Words before', as: 'line' },
     { path: 'after', label: 'Words afterwards', as: 'line' },
   ],
