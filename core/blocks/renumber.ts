@@ -17,6 +17,7 @@ const kindOfName: Readonly<Record<string, NumberedKind>> = {
   popUp: 'popUps',
   junction: 'junctions',
   product: 'products',
+  products: 'products',
   quiz: 'quizzes',
   session: 'sessions',
   course: 'courses',

@@ -5,6 +5,9 @@ import { detailContent, detailName } from '../blocks/sharedDetail.ts'
 import { target } from '../blocks/target.ts'
 import { formContent } from '../capture/form.ts'
 import { popUpContent } from '../capture/popUp.ts'
+import { coupon } from '../commerce/coupon.ts'
+import { deadline } from '../commerce/deadline.ts'
+import { productContent } from '../commerce/product.ts'
 import { emailContent } from '../email/email.ts'
 import { linkAction } from '../email/linkAction.ts'
 import { quizContent } from '../quizzes/quiz.ts'
@@ -65,6 +68,10 @@ export const funnelFile = z.strictObject({
   popUps: most(z.strictObject({ ...named, content: popUpContent }), 40),
   junctions: most(z.strictObject({ ...named, labels: labels.default([]), content: junctionContent }), 40),
   quizzes: most(z.strictObject({ ...named, labels: labels.default([]), content: quizContent }), 20),
+  products: most(z.strictObject({ ...named, content: productContent }), 40),
+  /** By their names and codes, by which all else speaks of them. */
+  deadlines: most(deadline, 40),
+  coupons: most(coupon, 40),
   emails: most(z.strictObject({ ...named, content: emailContent }), 300),
   followups: most(z.strictObject({ ...named, content: program }), 60),
   courses: most(z.strictObject(named), 20),
@@ -85,7 +92,7 @@ export type FunnelFile = z.infer<typeof funnelFile>
 
 /** The lists of a file that hold things with a number. */
 export const listsOfFile = [
-  'pages', 'forms', 'popUps', 'junctions', 'quizzes', 'emails', 'followups', 'courses', 'tags', 'topics', 'fields', 'segments', 'scorecards',
+  'pages', 'forms', 'popUps', 'junctions', 'quizzes', 'products', 'emails', 'followups', 'courses', 'tags', 'topics', 'fields', 'segments', 'scorecards',
   'details', 'namedLinks', 'pictures', 'files', 'links',
 ] as const satisfies readonly (keyof FunnelFile)[] // prettier-ignore
 

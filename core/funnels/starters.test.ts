@@ -108,11 +108,55 @@ describe('starters', () => {
   })
 
   it('a waiting list waits for its day, sells in four emails and stops at the purchase', () => {
-    const [selling] = make('waiting-list').followups
+    const { products, followups } = make('waiting-list')
+    const [selling] = followups
     const steps = allSteps(selling?.content.steps ?? [])
     expect(steps.find(({ kind }) => kind === 'waitDate')).toMatchObject({ date: '2027-03-01' })
     expect(steps.filter(({ kind }) => kind === 'send')).toHaveLength(5)
-    expect(selling?.content.leavesWhen).toEqual([{ when: { kind: 'productBought' } }])
+    expect(selling?.content.leavesWhen).toEqual([
+      { when: { kind: 'productBought', product: products[0]?.id } },
+    ])
+  })
+
+  it('a download is sold on its own page: the file at once, the newsletter on day five, and reminders that stop', () => {
+    const { products, funnel, pages, followups } = make('sell-download')
+    const [product] = products
+    const purposeOf = new Map(pages.map(({ id, purpose }) => [id, purpose]))
+    expect(funnel.stations.flatMap(pagesOf).map((page) => purposeOf.get(page))).toEqual([
+      'sales',
+      'order',
+      'thankYou',
+    ])
+    const [buyers, left] = followups
+    expect(buyers?.content.steps.map(({ kind }) => kind)).toEqual(['send', 'waitFor', 'joinTopic'])
+    expect(product?.content.brings).toContainEqual({ does: 'startFollowup', followup: buyers?.id })
+    expect(left?.content).toMatchObject({
+      startsWhen: [{ kind: 'checkoutLeft', product: product?.id }],
+      leavesWhen: [{ when: { kind: 'productBought', product: product?.id } }],
+    })
+  })
+
+  it('a course has two prices, an extra, and two offers after paying of other products', () => {
+    const { products, pages } = make('sell-course')
+    expect(products.map(({ content }) => content.prices.length)).toEqual([2, 1, 1, 1])
+    const sold = pages.flatMap(({ content }) =>
+      numbersIn(content).flatMap(({ kind, id }) => (kind === 'products' ? [id] : [])),
+    )
+    expect(sold.sort()).toEqual(products.map(({ id }) => id).sort())
+    expect(pages.find(({ purpose }) => purpose === 'lesson')?.content.limitedTo?.people.kind).toBe('hasTag')
+  })
+
+  it('one more look is written once, to who has not bought it, and its page ends by the first look', () => {
+    const { deadlines, pages, followups, products } = make('one-more-look')
+    expect(deadlines).toMatchObject([{ begins: 'visit', runs: { lasts: { amount: 14, unit: 'minutes' } } }])
+    expect(pages[0]?.content.deadline).toBe(deadlines[0]?.name)
+    expect(followups[0]?.content.steps).toMatchObject([
+      { kind: 'waitFor', amount: 15, unit: 'minutes' },
+      { kind: 'send', onlyIf: { kind: 'not' } },
+    ])
+    expect(followups[0]?.content.leavesWhen).toEqual([
+      { when: { kind: 'productBought', product: products[0]?.id } },
+    ])
   })
 
   it('three lessons open a day apart, and ten emails go out in all', () => {

@@ -1,9 +1,12 @@
 import type { Goal } from './funnel.ts'
 import { funnelFile, type FunnelFile } from './funnelFile.ts'
 import { confirmedFile, fileThenOffer, freeFile } from './starters/freeFile.ts'
+import { oneMoreLook } from './starters/oneMoreLook.ts'
 import { threeLessons } from './starters/lessons.ts'
 import { newsletter } from './starters/newsletter.ts'
 import { quizFunnel } from './starters/quiz.ts'
+import { sellCourse } from './starters/sellCourse.ts'
+import { sellDownload } from './starters/sellDownload.ts'
 import type { FunnelStarter } from './starters/starter.ts'
 import type { Wishes } from './starters/wishes.ts'
 import { twoPages } from './starters/twoPages.ts'
@@ -22,11 +25,14 @@ const nothing: FunnelStarter = {
 export const funnelStarters: readonly FunnelStarter[] = [
   freeFile,
   confirmedFile,
+  sellDownload,
   fileThenOffer,
+  oneMoreLook,
   newsletter,
   quizFunnel,
   waitingList,
   threeLessons,
+  sellCourse,
   twoPages,
   nothing,
 ]

@@ -9,7 +9,8 @@ import { getSelling } from './selling.ts'
 
 const live = 'published_version is not null and archived_at is null'
 
-async function surroundingsOf(q: Queries, at: Date): Promise<ProductSurroundings> {
+/** What a product is checked against, as everything is now. */
+export async function productSurroundings(q: Queries, at: Date): Promise<ProductSurroundings> {
   const { currency, tax } = await getSelling(q)
   return {
     ...(await loadKnownThings(q)),
@@ -29,7 +30,7 @@ export const productDrafts = draftsOf<ProductContent>({
   word: 'product',
   shape: productContent,
   prepare: (content) => content,
-  findings: async (q, _id, content, at) => findingsOfProduct(content, await surroundingsOf(q, at)),
+  findings: async (q, _id, content, at) => findingsOfProduct(content, await productSurroundings(q, at)),
   describeChanges: async (before, after, q) =>
     describeProductChanges(before, after, (await getSelling(q)).currency),
 })

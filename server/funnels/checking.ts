@@ -13,6 +13,7 @@ import { mendOfBlock } from '../../core/funnels/mending.ts'
 import { openness } from '../../core/funnels/settings.ts'
 import { findingsOfForm } from '../../core/capture/formFindings.ts'
 import type { Finding as FollowupFinding } from '../../core/followups/finding.ts'
+import type { ProductContent } from '../../core/commerce/product.ts'
 import { findingsOf } from '../../core/pages/findings.ts'
 import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
 import { loadAllNames } from '../audience/segments/names.ts'
@@ -23,10 +24,11 @@ import { findingsOfFollowups } from '../followups/followupDrafts.ts'
 import { Problem } from '../http/problems.ts'
 import { checkJunction } from '../junctions/junctionDrafts.ts'
 import { checkQuiz } from '../quizzes/quizDrafts.ts'
-import { loadSite, type Site } from '../pages/site.ts'
+import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
 import { waitingIn } from './fileSlots.ts'
+import { findingsOfProducts, soldDrafts } from './soldProducts.ts'
 import { formsOfQuizzes, sortersOn, type SorterKind } from './sortersOn.ts'
 import { formsOn, hangingBelow } from './hangingFollowups.ts'
 
@@ -107,11 +109,14 @@ const ofForm = (
   }))
 
 /** Where buyers go after paying, for each thing that the order forms of a page sell. */
-const afterOrder = ({ products }: Site, { document }: PageContent): Target[] =>
+const afterOrder = (
+  contentOf: (product: number) => ProductContent | undefined,
+  { document }: PageContent,
+): Target[] =>
   [...walk(document)].flatMap(({ block }) =>
     block.kind === 'orderForm'
       ? block.offers.map(({ product }): Target => {
-          const after = products.get(product ?? 0)?.content.after
+          const after = contentOf(product ?? 0)?.after
           return after && after.to !== 'nowhere' ? after : { to: 'nextStep' }
         })
       : [],
@@ -149,7 +154,14 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     [...onLine.values()].filter((each) => each.kind === kind && goesLive(each)).map((each) => each.id)
   const liveJunctions = new Set([...now.liveJunctions, ...goingLive('junction')])
   const liveQuizzes = new Set([...now.liveQuizzes, ...goingLive('quiz')])
-  const around = { ...now, livePages, liveForms, liveJunctions, liveQuizzes }
+  const sold = await soldDrafts(q, ids)
+  const products = new Map([
+    ...now.products,
+    ...(isLive ? [] : sold).map(
+      ({ id: product, content }) => [product, new Set(content.prices.map((price) => price.id))] as const,
+    ),
+  ])
+  const around = { ...now, products, livePages, liveForms, liveJunctions, liveQuizzes }
   const sorters = new Map<string, CheckedSorter & { name: string }>()
   for (const [key, { kind, id: sorter, name, state: is }] of onLine)
     sorters.set(key, {
@@ -160,7 +172,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
       findings:
         kind === 'quiz' ? await checkQuiz(q, sorter, around) : await checkJunction(q, sorter, livePages),
     })
-  const own: FunnelFinding[] = []
+  const own: FunnelFinding[] = isLive ? [] : await findingsOfProducts(q, sold, livePages, at)
   const aroundForms = { ...(await loadFormSurroundings(q)), livePages, liveJunctions }
   for (const form of forms.values()) own.push(...ofForm(form, findingsOfForm(form.content, aroundForms)))
   for (const [followup, findings] of await findingsOfFollowups(
@@ -174,6 +186,9 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   }
   const waits = new Set(fileSlots.map(({ block }) => block))
   for (const email of emails) own.push(...ofEmail(email, emailNames.get(email.id) ?? '', waits))
+  const drafts = new Map(sold.map((each) => [each.id, each.content]))
+  const contentOfProduct = (product: number): ProductContent | undefined =>
+    site.products.get(product)?.content ?? drafts.get(product)
   const pages = new Map(
     rows.map(({ others, ...row }): [number, CheckedPage] => [
       row.id,
@@ -182,7 +197,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
         otherFunnels: others,
         findings: findingsOf(row.content, row.purpose, around),
         forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
-        afterOrder: afterOrder(site, row.content),
+        afterOrder: afterOrder(contentOfProduct, row.content),
         followups: (hanging.pages.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
           ...each,
           leads: sent.flatMap((email) =>

@@ -10,11 +10,14 @@ import { formContent } from '../../core/capture/form.ts'
 import { popUpContent } from '../../core/capture/popUp.ts'
 import { junctionContent } from '../../core/junctions/junction.ts'
 import { quizContent } from '../../core/quizzes/quiz.ts'
+import { coupon } from '../../core/commerce/coupon.ts'
+import { productContent } from '../../core/commerce/product.ts'
 import { emailContent } from '../../core/email/email.ts'
 import { program } from '../../core/followups/program.ts'
 import { mentionedIn } from '../blocks/sharedDetails.ts'
 import { currentFile } from '../capture/files.ts'
 import { databaseStore } from '../capture/fileStore.ts'
+import { loadDeadlines } from '../commerce/deadlines.ts'
 import type { Queries } from '../database/connect.ts'
 import { pictureBytes } from '../pages/pictures.ts'
 import { funnelById } from './funnels.ts'
@@ -32,7 +35,7 @@ interface Written {
 /** The newest versions of things of a kind. */
 const written = (
   q: Queries,
-  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz',
+  table: 'page' | 'form' | 'pop_up' | 'email' | 'followup' | 'junction' | 'quiz' | 'product',
   ids: readonly number[],
 ): Promise<Written[]> =>
   q.rows<Written>(
@@ -179,6 +182,27 @@ async function gatherShared(q: Queries, file: FunnelFile): Promise<void> {
     ])
 }
 
+/** What its order pages sell, and the deadlines and coupons that it speaks of. */
+async function gatherProducts(q: Queries, file: FunnelFile): Promise<void> {
+  file.products = (await written(q, 'product', idsOf('products', file))).map((each) => ({
+    ...each,
+    content: productContent.parse(each.content),
+  }))
+  const text = JSON.stringify(file)
+  // They are spoken of by their names, in whatever way.
+  const isNamed = (name: string): boolean => text.includes(JSON.stringify(name).slice(1, -1))
+  file.deadlines = (await loadDeadlines(q))
+    .filter(({ name }) => isNamed(name))
+    .map(({ id: _, ...content }) => content)
+  file.coupons = (
+    await q.rows<{ content: unknown }>(
+      `select content from coupon where content->'each' <> 'null' order by code`,
+    )
+  )
+    .map(({ content }) => coupon.parse(content))
+    .filter(({ code }) => isNamed(code))
+}
+
 /** Tags that it names. */
 async function gatherTags(q: Queries, file: FunnelFile): Promise<void> {
   file.tags = await q.rows('select id, name from tag where id = any($1) order by id', [idsOf('tags', file)])
@@ -205,6 +229,7 @@ async function gatherMedia(q: Queries, file: FunnelFile, withBytes: boolean): Pr
 export async function gatherFunnel(q: Queries, id: number, which: Gathering): Promise<FunnelFile> {
   const file = await gatherOwn(q, id)
   if (which !== 'own') {
+    await gatherProducts(q, file)
     await gatherShared(q, file)
     await gatherMedia(q, file, which === 'whole')
   }

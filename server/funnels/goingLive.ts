@@ -3,11 +3,13 @@ import { pagesOf } from '../../core/funnels/funnel.ts'
 import type { Doing, Drafts } from '../blocks/drafts.ts'
 import { formDrafts } from '../capture/formDrafts.ts'
 import { popUpDrafts } from '../capture/popUps.ts'
+import { productDrafts } from '../commerce/productDrafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { followupDrafts } from '../followups/followupDrafts.ts'
 import { goLiveIn } from '../followups/goingLive.ts'
 import { junctionDrafts } from '../junctions/junctionDrafts.ts'
 import { quizDrafts } from '../quizzes/quizDrafts.ts'
+import { soldOn } from './soldProducts.ts'
 import { sorterIds } from './sortersOn.ts'
 import { Problem } from '../http/problems.ts'
 import { pageDrafts } from '../pages/drafts.ts'
@@ -36,7 +38,18 @@ async function publishDrafts(q: Queries, id: number, doing: Doing): Promise<void
     popUpDrafts,
     popUps.map((each) => each.id),
   )
-  await publish(pageDrafts, line.flatMap(pagesOf))
+  const pages = line.flatMap(pagesOf)
+  const sold = await soldOn(q, pages)
+  // What products bring may be a page of the line, and what order pages sell is on sale by then.
+  await publish(
+    pageDrafts,
+    pages.filter((page) => !sold.has(page)),
+  )
+  await publish(productDrafts, [...new Set([...sold.values()].flat())])
+  await publish(
+    pageDrafts,
+    pages.filter((page) => sold.has(page)),
+  )
   await publish(quizDrafts, sorterIds(line, 'quiz'))
   // What they lead to is live by now.
   await publish(junctionDrafts(null), sorterIds(line, 'junction'))

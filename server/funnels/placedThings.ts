@@ -48,7 +48,16 @@ export function renamed(name: string, from: string, to: string): string {
 /** The newest thing of this name, lower and upper case alike. */
 export async function byName(
   q: Queries,
-  table: 'topic' | 'field' | 'segment' | 'scorecard' | 'shared_detail' | 'named_link' | 'picture' | 'file',
+  table:
+    | 'topic'
+    | 'field'
+    | 'segment'
+    | 'scorecard'
+    | 'shared_detail'
+    | 'named_link'
+    | 'picture'
+    | 'file'
+    | 'product',
   name: string,
 ): Promise<number | undefined> {
   const row = await q.row<{ id: number }>(

@@ -18,6 +18,7 @@ import { sorterIds } from './sortersOn.ts'
 import { announce } from '../http/live.ts'
 import { createPage, freePath } from '../pages/pages.ts'
 import { createFunnel } from './funnels.ts'
+import { placeOffers, placeProducts } from './placedProducts.ts'
 import {
   byName,
   existing,
@@ -67,6 +68,12 @@ async function placeLinks(
   }
 }
 
+/** What a thing of the file is called here: after the new funnel, where it was called after the old one. */
+const called =
+  (file: FunnelFile, wish: Placing) =>
+  (name: string): string =>
+    renamed(name, file.funnel.name, wish.name).slice(0, 120)
+
 /** Pages, forms, pop-ups and emails, then what they say once all have numbers. */
 async function placeDocuments(
   q: Queries,
@@ -75,12 +82,12 @@ async function placeDocuments(
   wish: Placing,
   doing: Doing,
 ): Promise<void> {
-  const called = (name: string): string => renamed(name, file.funnel.name, wish.name).slice(0, 120)
+  const named = called(file, wish)
   const from = file.funnel.settings.path
   for (const { id, name, path, purpose, course, content } of file.pages) {
     const wanted = from !== null && wish.path !== null ? movedPath(path, from, wish.path) : path
     const page = {
-      name: called(name),
+      name: named(name),
       path: await freePath(q, wanted),
       purpose,
       course: course === null ? null : existing(numbers.of('courses', course)),
@@ -89,15 +96,15 @@ async function placeDocuments(
     numbers.set('pages', id, await createPage(q, page, doing.by, doing.at))
   }
   for (const { id, name, content } of file.forms)
-    numbers.set('forms', id, await createForm(q, { name: called(name), content }, doing))
+    numbers.set('forms', id, await createForm(q, { name: named(name), content }, doing))
   for (const { id, name, content } of file.popUps)
-    numbers.set('popUps', id, await createPopUp(q, { name: called(name), content }, doing))
+    numbers.set('popUps', id, await createPopUp(q, { name: named(name), content }, doing))
   for (const { id, name, labels, content } of file.junctions)
-    numbers.set('junctions', id, await createJunction(q, { name: called(name), labels, content }, doing))
+    numbers.set('junctions', id, await createJunction(q, { name: named(name), labels, content }, doing))
   for (const { id, name, labels, content } of file.quizzes)
-    numbers.set('quizzes', id, await createQuiz(q, { name: called(name), labels, content }, doing))
+    numbers.set('quizzes', id, await createQuiz(q, { name: named(name), labels, content }, doing))
   for (const { id, name, content } of file.emails)
-    numbers.set('emails', id, await createEmail(q, { name: called(name), content }, doing))
+    numbers.set('emails', id, await createEmail(q, { name: named(name), content }, doing))
   for (const { id, name, tree } of file.segments)
     numbers.set(
       'segments',
@@ -114,7 +121,7 @@ async function placeDocuments(
   const empty = (program: Program): Program => ({ ...program, startsWhen: [], leavesWhen: [], steps: [] })
   for (const { id, name, content } of file.followups) {
     const { entryCondition: _, ...rest } = content
-    numbers.set('followups', id, await createFollowup(q, called(name), empty(rest), doing))
+    numbers.set('followups', id, await createFollowup(q, named(name), empty(rest), doing))
   }
   for (const { id, name, target, actions } of file.namedLinks)
     numbers.set(
@@ -187,8 +194,11 @@ export async function placeFunnel(
   const numbers = newNumbers(wish.known)
   await placeMedia(q, file, numbers, doing)
   await placeWords(q, file, numbers, wish, doing)
+  const products = await placeProducts(q, file, numbers, called(file, wish), doing)
   await placeDocuments(q, file, numbers, wish, doing)
   await connect(q, file, numbers)
+  await products.connect()
+  await placeOffers(q, file, numbers, doing)
   await announce(q, 'audience', 'email')
   const { goal, labels, settings, stations, fileSlots, followups } = file.funnel
   const line = renumber(stations, numbers.of).filter(

@@ -45,6 +45,7 @@ beforeAll(async () => {
       id: number
     }
   ).id
+  await on.mara.post('/tax', { tax: 'inside', home: 'NL', rates: [{ country: 'NL', rate: 2_100 }] })
   await on.q.rows(`update business set postal_address = '3 Mill Lane, 1011 AB Amsterdam'`)
 })
 
@@ -82,7 +83,7 @@ describe.each(funnelStarters.map(({ id }) => id).filter((id) => id !== 'nothing'
       )
       expect(drafts).toEqual([])
       // Of two pages somebody may be led to the other one.
-      await eventually(async () => (await look(path)).status < 400)
+      await eventually(async () => (await look(path)).status !== 404)
       expect(await errorsOf(id)).toEqual([])
     })
   },
@@ -290,6 +291,50 @@ describe('a funnel file', () => {
   const exported = async (id: number): Promise<string> =>
     (await on.mara.download(`/funnels/${id}/funnel.json`)).text()
   const bring = (text: string, query = ''): Promise<Response> => on.mara.send(`/funnels/import${query}`, text)
+
+  it('of something that is sold brings its products; deadlines and coupons of the same name stand for its own', async () => {
+    const { id } = await begin('one-more-look')
+    await on.mara.post('/coupons', {
+      code: 'LOOK-AGAIN',
+      off: { by: 'percent', percent: 10 },
+      each: { lasts: null },
+    })
+    await on.q.rows(
+      `update followup_version set content = jsonb_set(content, '{steps,0}',
+         '{"kind":"makeCoupon","id":"code","coupon":"LOOK-AGAIN"}')
+       where followup_id = any(select unnest(followups) from funnel where id = $1)`,
+      [id],
+    )
+    const text = await exported(id)
+    const file = JSON.parse(text) as Record<'products' | 'deadlines' | 'coupons', { name?: string }[]>
+    expect([file.products.length, file.deadlines.length, file.coupons]).toMatchObject([
+      1,
+      1,
+      [{ code: 'LOOK-AGAIN' }],
+    ])
+    const counts = async (): Promise<number[]> => {
+      const row = await on.q.row<{ counts: number[] }>(
+        `select json_build_array((select count(*) from product), (select count(*) from deadline),
+           (select count(*) from coupon)) counts`,
+      )
+      return row?.counts ?? []
+    }
+    const [products = 0, deadlines = 0, coupons = 0] = await counts()
+    const came = await made<{ id: number }>(bring(text))
+    expect(await counts()).toEqual([products + 1, deadlines, coupons])
+    const [page] = (await view(came.id)).stations
+    const sold = await on.q.row<{ name: string }>(
+      `select product.name from page_version
+       join product on to_jsonb(product.id) = jsonb_path_query_first(content, '$.**.offers[*].product')
+       where page_id = $1`,
+      [page?.page],
+    )
+    expect(sold?.name).toBe(`${(await view(id)).name} (2)`)
+    // Elsewhere nothing of that name is there, and all of it comes.
+    const [deadline] = file.deadlines
+    await made(bring(text.replaceAll(deadline?.name ?? '', 'Elsewhere').replaceAll('LOOK-AGAIN', 'ELSE-10')))
+    expect(await counts()).toEqual([products + 2, deadlines + 1, coupons + 1])
+  })
 
   it('holds all of it, and comes in beside what is there: nothing is overwritten', async () => {
     const { id } = await begin('confirmed-file')

@@ -1,5 +1,6 @@
 import type { Condition } from '../../audience/segments/condition.ts'
 import { days, morning, opened, send } from '../../followups/usualSteps.ts'
+import { orderPage } from './sellingParts.ts'
 import type { FunnelStarter } from './starter.ts'
 import type { Wishes } from './wishes.ts'
 import {
@@ -109,6 +110,16 @@ function emails(to: FunnelWriter, name: string, filePage: number) {
   }
 }
 
+/** Something small to buy at once: under 10 for a download, under 20 for a short course (common practice). */
+function smallOffer(to: FunnelWriter): number {
+  const product = to.product('small offer', {
+    title: `${to.file.funnel.name}: small offer`.slice(0, 120),
+    bringsNothing: true,
+    prices: [{ id: to.newId(), pays: { by: 'once', amount: 900 } }],
+  })
+  return orderPage(to, { product, name: 'the next step' })
+}
+
 /** Pages, form, emails and follow-up of a file that is given away for an address. */
 function writeFreeFile(
   to: FunnelWriter,
@@ -117,6 +128,7 @@ function writeFreeFile(
 ): void {
   const filePage = to.reserve()
   const thanks = to.reserve()
+  const offered = offer ? smallOffer(to) : thanks
   const tag = to.tag('')
   const [waitingTag, confirmedTag] = confirm ? [to.tag('waiting'), to.tag('confirmed')] : [null, null]
   const form = to.form('form', {
@@ -128,7 +140,7 @@ function writeFreeFile(
           title: `${name} is on its way`,
           words: 'Would you like the next step as well?',
           label: 'Yes, show me',
-          target: { to: 'page', page: thanks },
+          target: { to: 'page', page: offered },
           decline: 'No, thank you',
         }
       : { then: 'go', target: { to: 'nextStep' } },
@@ -166,12 +178,7 @@ function writeFreeFile(
           `Our email with ${name} is on its way to you.`,
         ),
         shortVideo(compose),
-        nextOffer(
-          compose,
-          offer
-            ? 'A small offer for a small price: say what it is and what it costs.'
-            : 'If you like this, you may like that.',
-        ),
+        nextOffer(compose, 'If you like this, you may like that.'),
       ],
     },
     thanks,
@@ -198,6 +205,7 @@ function writeFreeFile(
   const { delivery, notOpened, notFetched, invitation } = emails(to, name, filePage)
   to.givesFile(download)
   to.station(landing)
+  if (offer) to.station(offered)
   to.station(thanks)
   to.station(filePage)
   to.followup('follow-up', {
@@ -262,7 +270,7 @@ export const fileThenOffer: FunnelStarter = {
   id: 'file-then-offer',
   goal: 'sell',
   name: 'A free file, then a small offer',
-  words: `${makes}; once it is sent, a small offer stands where the form stood. It sells nothing yet: its button leads where you say.`,
+  words: `${makes}; once it is sent, a small offer stands where the form stood, with an order page of its own. Say in the product what buyers get.`,
   write: (to, wishes) => {
     writeFreeFile(to, wishes, { confirm: false, offer: true })
   },

@@ -39,7 +39,7 @@ export const waitingList: FunnelStarter = {
   goal: 'waitingList',
   name: 'A waiting list',
   words:
-    'A page with a form, a thank-you page, a sales page; a confirmation at once, silence until the opening day, four emails that sell and stop at the purchase, and a welcome for buyers.',
+    'A product, a page with a form, a thank-you page, a sales page that takes orders; a confirmation at once, silence until the opening day, four emails that sell and stop at the purchase, and a welcome for buyers.',
   date: 'Opening day',
   write(to, { name, opens }) {
     const tag = to.tag('waiting list')
@@ -48,6 +48,12 @@ export const waitingList: FunnelStarter = {
       button: 'Keep me a place',
       actions: [{ does: 'addTag', tag }],
       after: { then: 'go', target: { to: 'nextStep' } },
+    })
+    const product = to.product('', {
+      title: name,
+      brings: [{ does: 'addTag', tag: buyers }],
+      bringsNothing: true,
+      prices: [{ id: to.newId(), pays: { by: 'once', amount: 14_900 } }],
     })
     const landing = to.page({
       name: 'waiting list page',
@@ -74,8 +80,12 @@ export const waitingList: FunnelStarter = {
           heading(compose, name, 'What will they have made when they are through?'),
           said(compose, 'Where they are now, and what they have tried.'),
           compose.block('list', { items: ['', '', ''], guidance: 'What they get, in their words.' }),
-          compose.block('priceCard', { name, guidance: 'What it costs, and what is in it.' }),
           compose.block('questions', { guidance: 'The doubts people have before they buy.' }),
+          compose.block('orderForm', {
+            offers: [{ product, price: null }],
+            label: 'Pay now',
+            trust: 'Your card details go to the card service alone; we never see them.',
+          }),
         ]),
       ],
     })
@@ -112,7 +122,7 @@ export const waitingList: FunnelStarter = {
     const [open = 0, voices = 0, doubts = 0, lastCall = 0] = selling
     to.followup('until the doors close', {
       startsWhen: [{ kind: 'formSent', form }],
-      leavesWhen: [{ when: { kind: 'productBought' } }],
+      leavesWhen: [{ when: { kind: 'productBought', product } }],
       steps: [
         send('confirmed', confirmed),
         { kind: 'waitDate', id: 'opening', date: opens ?? '2099-01-01', time: '09:00', past: 'goOn' },
@@ -140,9 +150,8 @@ export const waitingList: FunnelStarter = {
       ],
     })
     const buyersWelcome = to.followup('buyers’ welcome', {
-      startsWhen: [{ kind: 'productBought' }],
-      entryCondition: { kind: 'hasTag', tag },
-      steps: [{ kind: 'addTag', id: 'buyer', tag: buyers }, send('welcome', welcome)],
+      startsWhen: [{ kind: 'productBought', product }],
+      steps: [send('welcome', welcome)],
     })
     to.belongs(buyersWelcome)
   },

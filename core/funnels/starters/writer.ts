@@ -4,6 +4,8 @@ import { composer, type Composer } from '../../blocks/compose.ts'
 import type { Section } from '../../blocks/document.ts'
 import { walk } from '../../blocks/walk.ts'
 import { simpleForm, type formContent } from '../../capture/form.ts'
+import { deadline } from '../../commerce/deadline.ts'
+import { productContent } from '../../commerce/product.ts'
 import { emptyEmail, type EmailContent } from '../../email/email.ts'
 import type { Program } from '../../followups/program.ts'
 import { usual } from '../../followups/usualSteps.ts'
@@ -27,6 +29,7 @@ interface NewPage {
   /** The personal deadline while which it is open. */
   deadline?: string
   course?: number
+  limitedTo?: PageContent['limitedTo']
   sections: (compose: Composer) => Section[]
 }
 
@@ -78,7 +81,7 @@ export function funnelWriter(goal: Goal, wishes: Wishes, newId: () => string) {
           listed: purposes[purpose].listed,
           sharing: { title: '', words: '', picture: null },
           icon: null,
-          limitedTo: null,
+          limitedTo: rest.limitedTo ?? null,
           opens: opens ?? { when: 'atOnce' },
           deadline: rest.deadline ?? null,
           document: compose.document(...rest.sections(compose)),
@@ -130,6 +133,23 @@ export function funnelWriter(goal: Goal, wishes: Wishes, newId: () => string) {
     /** A follow-up that nothing on the line starts belongs to the funnel all the same. */
     belongs(followup: number): void {
       file.funnel.followups.push(followup)
+    },
+
+    /** Something that is sold. @returns its number */
+    product(part: string, content: z.input<typeof productContent>): number {
+      const id = next()
+      file.products.push({
+        id,
+        name: (part === '' ? name : called(part)).slice(0, 120),
+        content: productContent.parse(content),
+      })
+      return id
+    },
+    /** A personal deadline. @returns its name */
+    deadline(part: string, given: Omit<z.input<typeof deadline>, 'name'>): string {
+      const made = deadline.parse({ ...given, name: called(part).slice(0, 80) })
+      file.deadlines.push(made)
+      return made.name
     },
 
     tag(part: string): number {

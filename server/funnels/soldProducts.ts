@@ -1,0 +1,65 @@
+import { blockReferences, walk } from '../../core/blocks/walk.ts'
+import { productContent, type ProductContent } from '../../core/commerce/product.ts'
+import { findingsOfProduct } from '../../core/commerce/productFindings.ts'
+import type { FunnelFinding } from '../../core/funnels/finding.ts'
+import { pageContent } from '../../core/pages/page.ts'
+import { productSurroundings } from '../commerce/productDrafts.ts'
+import type { Queries } from '../database/connect.ts'
+
+/** What the order forms and offers of pages sell, as the pages are written now: products by page. */
+export async function soldOn(q: Queries, pages: readonly number[]): Promise<Map<number, number[]>> {
+  const rows = await q.rows<{ page: number; content: unknown }>(
+    `select distinct on (page_id) page_id page, content from page_version
+     where page_id = any($1) order by page_id, number desc`,
+    [pages],
+  )
+  return new Map(
+    rows.flatMap(({ page, content }) => {
+      const { document } = pageContent.parse(content)
+      const sold = [...walk(document)].flatMap(({ block }) =>
+        block.kind === 'orderForm' || block.kind === 'nextOffer'
+          ? blockReferences(block).flatMap(({ kind, id }) => (kind === 'products' ? [id] : []))
+          : [],
+      )
+      return sold.length > 0 ? [[page, [...new Set(sold)]] as const] : []
+    }),
+  )
+}
+
+/** A product that has never been on sale. */
+export interface SoldDraft {
+  id: number
+  name: string
+  content: ProductContent
+}
+
+/** The products of these pages that go on sale with them. */
+export async function soldDrafts(q: Queries, pages: readonly number[]): Promise<SoldDraft[]> {
+  const ids = [...new Set([...(await soldOn(q, pages)).values()].flat())]
+  const rows = await q.rows<{ id: number; name: string; content: unknown }>(
+    `select distinct on (product.id) product.id, name, content from product
+     join product_version on product_id = product.id
+     where product.id = any($1) and published_version is null and archived_at is null
+     order by product.id, number desc`,
+    [ids],
+  )
+  return rows.map((row) => ({ ...row, content: productContent.parse(row.content) }))
+}
+
+/** What keeps products from going on sale. @param livePages those that are live by then */
+export async function findingsOfProducts(
+  q: Queries,
+  products: readonly SoldDraft[],
+  livePages: ReadonlySet<number>,
+  at: Date,
+): Promise<FunnelFinding[]> {
+  if (products.length === 0) return []
+  const around = { ...(await productSurroundings(q, at)), livePages }
+  return products.flatMap(({ id, name, content }) =>
+    findingsOfProduct(content, around).map(({ level, words }) => ({
+      level,
+      words: `“${name}”: ${words}`,
+      part: `/library/products/${id}`,
+    })),
+  )
+}
