@@ -3,6 +3,7 @@
 export { people, segments, tags, topics, fields, scorecards, imports } from './audience/routes.ts'
 export { broadcasts } from './broadcasts.ts'
 export { coupons } from './coupons.ts'
+export { courses } from './courses.ts'
 export { deadlines } from './deadlines.ts'
 export { email } from './email.ts'
 export { emails } from './emails.ts'

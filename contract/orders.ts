@@ -62,6 +62,10 @@ export const orderView = orderRow.extend({
   renews: z.boolean(),
   endedAt: moment.nullable(),
   endedBy: z.string().nullable(),
+  /** It rests until then; null when it does not. */
+  pausedUntil: moment.nullable(),
+  /** What it costs each time; null of what is no subscription. */
+  each: amount.nullable(),
   disputedAt: moment.nullable(),
   page: z.object({ id, name: z.string() }).nullable(),
   lines: z.array(
@@ -97,6 +101,8 @@ export const refundOrder = z.object({
   reason: z.string().trim().max(300).default(''),
   takesBack: z.boolean().default(false),
 })
+
+export const newPrice = refundOrder.pick({ amount: true })
 
 export const orderShow = z.enum(['all', 'paid', 'open', 'failed', 'refunded', 'test'])
 export type OrderShow = z.infer<typeof orderShow>
@@ -157,5 +163,9 @@ export const orders = {
   resend: post('/orders/:id/receipt', {}),
   /** Ends a subscription: nothing more is due of it. */
   end: post('/orders/:id/end', {}),
+  /** Lets a subscription rest until then; null has it go on. */
+  pause: post('/orders/:id/pause', { body: z.object({ until: moment.nullable() }) }),
+  /** Sets what a subscription costs from the next payment on; its buyer is told. */
+  changePrice: post('/orders/:id/price', { body: newPrice }),
   setTakes: post('/takes', { body: z.object({ takes: z.enum(['test', 'live']) }) }),
 } as const

@@ -186,7 +186,6 @@ export const site = {
   deleteSection: post('/site/sections/:id/delete', {}),
   /** Puts the lessons of a course in an order. */
   orderLessons: post('/site/courses/:id/order', { body: z.object({ pages: z.array(id).max(500) }) }),
-  createCourse: post('/site/courses', { body: z.object({ name }), answer: created }),
 } as const
 
 export const files = {

@@ -21,6 +21,7 @@ import * as junctions from './chapters/junctions.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
+import { storeLearners } from './chapters/firstJournal.ts'
 import { storeLeftCarts, storeOrders, tellGateway } from './chapters/orders.ts'
 import * as quizTakes from './chapters/quizTakes.ts'
 import { Person } from './person.ts'
@@ -116,6 +117,7 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     await storePeople(tx, peopleOf(made, people, now))
     await createRehearsalPeople(tx, new Date(now))
     await storeOrders(tx, made.shop, made.orderPages, now)
+    await storeLearners(tx, made.firstJournal, made.shop.course, now)
     await storeLeftCarts(tx, made.shop, made.orderPages, now)
     await storeVisits(tx, made, now)
     await funnels.create(tx, founded)

@@ -1,8 +1,10 @@
 import type { Queries } from '../server/database/connect.ts'
 import * as craft from './chapters/craft.ts'
 import * as benchSurvey from './chapters/benchSurvey.ts'
+import * as firstJournal from './chapters/firstJournal.ts'
 import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
+import * as onceMore from './chapters/onceMore.ts'
 import * as orderPages from './chapters/orderPages.ts'
 import * as popUps from './chapters/popUps.ts'
 import * as pictures from './chapters/pictures.ts'
@@ -26,6 +28,7 @@ export interface Story {
   craft: craft.Craft
   site: site.SitePages
   orderPages: orderPages.OrderPages
+  firstJournal: firstJournal.FirstJournal
 }
 
 /** Makes the things of all chapters: pages, emails, follow-ups, tags, topics, fields, products. */
@@ -36,8 +39,16 @@ export async function makeStory(q: Queries, at: Date): Promise<Story> {
   await benchSurvey.make(q, at)
   const signUp = await newsletter.make(q, topics.topics.letter, at)
   await popUps.make(q, { templatePack: pack.form, letter: signUp.form }, at)
-  const sold = await shop.make(q, { pictures: drawn, templates: pack.path.file }, at)
+  const journal = await firstJournal.make(q, drawn, at)
+  const sold = await shop.make(q, { pictures: drawn, templates: pack.path.file, journal: journal.course }, at)
   const pages = await site.make(q, { pictures: drawn, course: sold.course }, at)
+  const bought = await orderPages.make(
+    q,
+    { pictures: drawn, products: sold.products, terms: pages.terms },
+    at,
+  )
+  await firstJournal.leadOthers(q, journal, sold.course)
+  await onceMore.make(q, { pictures: drawn, workshop: sold.products.workshop, thanks: bought.thanks }, at)
   return {
     templatePack: pack,
     paperGrain: await paperGrain.make(q, { lesson: pack.emails.grain, pictures: drawn }, at),
@@ -48,11 +59,8 @@ export async function makeStory(q: Queries, at: Date): Promise<Story> {
     newsletter: signUp,
     craft: await craft.make(q, at),
     site: pages,
-    orderPages: await orderPages.make(
-      q,
-      { pictures: drawn, products: sold.products, terms: pages.terms },
-      at,
-    ),
+    orderPages: bought,
+    firstJournal: journal,
   }
 }
 

@@ -194,6 +194,16 @@ export const routes: RouteRecordRaw[] = [
     },
   },
   {
+    path: '/library/courses',
+    component: () => import('./pages/CourseList.vue'),
+    meta: {
+      title: 'Courses',
+      station: 'Library',
+      tab: 'Courses',
+      detail: 'lessons in order, and who may see them',
+    },
+  },
+  {
     path: '/library/deadlines',
     component: () => import('./commerce/DeadlineList.vue'),
     meta: {

@@ -4,7 +4,7 @@ import type { Reference as ConditionReference } from '../audience/segments/refer
 
 /** A thing of the Library, or of the people's part, that a document speaks of. */
 export type Reference =
-  ConditionReference | { kind: 'pictures' | 'details' | 'courses' | 'popUps' | 'namedLinks'; id: number }
+  ConditionReference | { kind: 'pictures' | 'details' | 'popUps' | 'namedLinks'; id: number }
 
 export const referenceId = z.number().int().positive()
 

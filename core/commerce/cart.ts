@@ -62,6 +62,8 @@ export const renewal = z.object({
   /** How many times in all; null until it is cancelled. */
   times: z.number().int().nullable(),
   from: z.number(),
+  /** The turn that is due then: another one than the first after a pause. */
+  turn0: z.number().int().default(0),
   net: z.number().int(),
   tax: z.number().int(),
   total: z.number().int(),
@@ -192,6 +194,7 @@ export function priceCart(items: readonly WantedItem[], terms: CartTerms): Price
               every: price.pays.every,
               times: price.pays.payments,
               from: first?.at ?? now,
+              turn0: 0,
               ...split(coupon?.everyTime && off ? discounted(full, off) : full),
             }
           : null,

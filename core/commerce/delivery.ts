@@ -14,6 +14,7 @@ const one = referenceId.nullable().default(null)
 export const delivery = z.discriminatedUnion('does', [
   z.strictObject({ does: z.literal('sendFile'), file: one }),
   z.strictObject({ does: z.literal('openPage'), page: one }),
+  z.strictObject({ does: z.literal('openCourse'), course: one }),
   z.strictObject({ does: z.literal('sendEmail'), email: one }),
   /** Something that is kept elsewhere. */
   z.strictObject({ does: z.literal('openAddress'), url: z.union([z.literal(''), webAddress]).default('') }),
@@ -27,6 +28,8 @@ export type Delivery = z.infer<typeof delivery>
 export interface DeliverableThings extends KnownThings {
   files: ReadonlySet<number>
   livePages: ReadonlySet<number>
+  /** Courses with a lesson that is live. */
+  liveCourses: ReadonlySet<number>
   liveEmails: ReadonlySet<number>
 }
 
@@ -38,6 +41,8 @@ export function isDeliveryOpen(each: Delivery, known: DeliverableThings): boolea
       return lacks(each.file, known.files)
     case 'openPage':
       return lacks(each.page, known.livePages)
+    case 'openCourse':
+      return lacks(each.course, known.liveCourses)
     case 'sendEmail':
       return lacks(each.email, known.liveEmails)
     case 'openAddress':
@@ -65,6 +70,7 @@ export function isInHand({ does }: Delivery): boolean {
   switch (does) {
     case 'sendFile':
     case 'openPage':
+    case 'openCourse':
     case 'sendEmail':
     case 'openAddress':
     case 'startFollowup':

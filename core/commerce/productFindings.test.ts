@@ -13,6 +13,7 @@ const around: ProductSurroundings = {
   topics: new Set([2]),
   followups: new Set([3]),
   files: new Set([4]),
+  liveCourses: new Set(),
   livePages: new Set([5]),
   liveEmails: new Set([6]),
   pictures: new Set([7]),

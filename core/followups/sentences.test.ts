@@ -66,6 +66,7 @@ const starts: { readonly [K in StartRule['kind']]: [Extract<StartRule, { kind: K
   junctionPassed: [{ kind: 'junctionPassed', junction: 3 }, 'was sent on by the junction “What next”'],
   fileDownloaded: [{ kind: 'fileDownloaded', file: 13 }, 'downloaded “Templates”'],
   pageVisited: [{ kind: 'pageVisited', page: 9 }, 'visited the page “Offer”'],
+  courseFinished: [{ kind: 'courseFinished' }, 'finished any course'],
   quizLeft: [{ kind: 'quizLeft', quiz: 12 }, 'left the quiz “Which binding”'],
   quizFinished: [{ kind: 'quizFinished', quiz: 12 }, 'finished the quiz “Which binding”'],
   productBought: [{ kind: 'productBought', product: 10 }, 'bought “Field guide”'],

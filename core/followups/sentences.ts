@@ -98,6 +98,7 @@ const triggerWords: { readonly [K in TriggerKind]: Says<K> } = {
   fileDownloaded: asDone,
   pageVisited: asDone,
   quizFinished: asDone,
+  courseFinished: asDone,
   quizLeft: asDone,
   junctionPassed: asDone,
   productBought: asDone,

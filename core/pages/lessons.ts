@@ -9,9 +9,8 @@ export interface Lesson {
   opens: LessonOpens
 }
 
-/** What is known of somebody who takes a course; a stranger has neither begun nor seen anything. */
+/** What is known of somebody who takes a course; a stranger has seen nothing. */
 export interface Learner {
-  beganAt: Instant | null
   /** When they saw which lesson first. */
   seen: ReadonlyMap<number, Instant>
   /** IANA zone in which their days are counted and told. */
@@ -34,7 +33,7 @@ const dayOf = (at: Instant, zone: string): string =>
  */
 export function opensAt(
   opens: LessonOpens,
-  learner: Learner,
+  learner: Learner & { beganAt: Instant | null },
   previous: Lesson | undefined,
   businessZone: string,
 ): Instant | null {
@@ -65,10 +64,12 @@ export function lessonStates(
   now: Instant,
   businessZone: string,
 ): LessonState[] {
+  const looks = lessons.flatMap(({ page }) => learner.seen.get(page) ?? [])
+  const taking = { ...learner, beganAt: looks.length > 0 ? Math.min(...looks) : null }
   return lessons.map((lesson, i) => {
     const { page, title, opens } = lesson
     const previous = lessons[i - 1]
-    const at = opensAt(opens, learner, previous, businessZone)
+    const at = opensAt(opens, taking, previous, businessZone)
     if (at !== null && at <= now) return { page, title, is: learner.seen.has(page) ? 'done' : 'open' }
     const words = at === null ? waitWords(opens, previous) : `opens ${dayOf(at, learner.zone)}`
     return { page, title, is: 'locked', at, words }

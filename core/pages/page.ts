@@ -55,7 +55,7 @@ export const offeredPurposes = pagePurpose.options.filter((each) => !purposes[ea
 
 /** First parts of a path that the install itself answers to, also on a domain of the business. */
 const taken = new Set([
-  'api', 'app', 'assets', 'cart', 'confirm', 'confirm-again', 'contact-card', 'embed', 'files', 'forms', 'gateway', 'go', 'healthz', 'j', 'l', 'media', 'order', 'p',
+  'api', 'app', 'assets', 'cart', 'confirm', 'confirm-again', 'contact-card', 'countdown', 'embed', 'files', 'forms', 'gateway', 'go', 'healthz', 'j', 'l', 'media', 'mine', 'order', 'p',
   'pictures', 'preferences', 'preview', 'q', 'robots', 'seen', 'sitemap', 'unsubscribe',
 ]) // prettier-ignore
 

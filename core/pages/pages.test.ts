@@ -59,7 +59,6 @@ describe('a path', () => {
 describe('when a lesson opens', () => {
   const lesson = (page: number, opens: Lesson['opens']): Lesson => ({ page, title: `Lesson ${page}`, opens })
   const learner = (given: Partial<Learner>): Learner => ({
-    beganAt: null,
     seen: new Map(),
     zone: 'UTC',
     ...given,
@@ -70,14 +69,14 @@ describe('when a lesson opens', () => {
     const beganAt = Date.parse('2026-10-24T08:00:00Z') // 09:00 in Dublin
     const opens = opensAt(
       { when: 'daysAfterStart', days: 2 },
-      learner({ beganAt, zone: 'Europe/Dublin' }),
+      { ...learner({ zone: 'Europe/Dublin' }), beganAt },
       undefined,
       'UTC',
     )
     expect(new Date(opens!).toISOString()).toBe('2026-10-26T09:00:00.000Z')
     const inNewYork = opensAt(
       { when: 'daysAfterStart', days: 2 },
-      learner({ beganAt, zone: 'America/New_York' }),
+      { ...learner({ zone: 'America/New_York' }), beganAt },
       undefined,
       'UTC',
     )
@@ -86,7 +85,7 @@ describe('when a lesson opens', () => {
 
   it('on a date is the beginning of that day where the business is', () => {
     const opens = (zone: string) =>
-      opensAt({ when: 'date', date: '2026-12-01' }, learner({}), undefined, zone)
+      opensAt({ when: 'date', date: '2026-12-01' }, { ...learner({}), beganAt: null }, undefined, zone)
     expect(new Date(opens('Pacific/Auckland')!).toISOString()).toBe('2026-11-30T11:00:00.000Z')
     expect(new Date(opens('America/Denver')!).toISOString()).toBe('2026-12-01T07:00:00.000Z')
   })
@@ -101,15 +100,17 @@ describe('when a lesson opens', () => {
     const states = (given: Partial<Learner>, now: number) => lessonStates(lessons, learner(given), now, 'UTC')
     const seen = new Map([[1, began]])
     const now = began + 3_600_000
-    expect(states({ beganAt: began, seen, zone: 'Asia/Kolkata' }, now)).toMatchObject([
+    expect(states({ seen, zone: 'Asia/Kolkata' }, now)).toMatchObject([
       { is: 'done' },
       { is: 'locked', words: 'opens Thursday 26 November at 15:30' },
       { is: 'locked', at: null, words: 'opens when you have seen “Lesson 2”' },
     ])
     const later = began + 2 * 86_400_000
-    expect(
-      states({ beganAt: began, seen: new Map([...seen, [2, later]]) }, later).map(({ is }) => is),
-    ).toEqual(['done', 'done', 'open'])
+    expect(states({ seen: new Map([...seen, [2, later]]) }, later).map(({ is }) => is)).toEqual([
+      'done',
+      'done',
+      'open',
+    ])
     expect(states({}, now).map(({ is }) => is)).toEqual(['open', 'locked', 'locked'])
   })
 })

@@ -1,5 +1,6 @@
 import type { EmailContent } from '../../core/email/email.ts'
 import { compose } from '../composer.ts'
+import { deadlines } from './onceMore.ts'
 import { letter } from './templatePackEmails.ts'
 
 const { block, text } = compose
@@ -63,7 +64,26 @@ export const followupLetters = {
   'The last word about it': aboutCart(
     'The last word about your order',
     'After this one I let it rest.',
-    'this is the last that I write about it. With BENCH-20 a fifth is off, if that helps to decide.',
+    'this is the last that I write about it. If it helps to decide: {coupon code} takes 15 % off. It is yours alone, and good for three days; the button brings it along.',
+  ),
+  'Once more, and then no more': letter(
+    {
+      subject: 'The workshop once more, and then no more',
+      preheader: 'Open for fourteen minutes from your first look.',
+      purpose: 'transactional',
+    },
+    text(
+      'you have just begun the course, and let the afternoon with leather go by. If it was only the moment: here it is once more.',
+    ),
+    block('button', {
+      label: 'Have one more look',
+      target: { to: 'path', path: '/p/first-journal/once-more' },
+    }),
+    block('countdown', {
+      deadline: deadlines.once,
+      words: 'Once you have looked, it is open for',
+      after: '',
+    }),
   ),
   'How does it sit?': note(
     'How does the spine sit?',

@@ -1,7 +1,9 @@
+import type { Condition } from '../../core/audience/segments/condition.ts'
 import type { Program } from '../../core/followups/program.ts'
 import { days, morning, opened, send, usual } from '../../core/followups/usualSteps.ts'
 import { business } from '../business.ts'
 import type { Story } from '../story.ts'
+import { deadlines } from './onceMore.ts'
 import type { FollowupLetter } from './followupLetters.ts'
 
 /** A follow-up of the story: its program, and from which activities of the last weeks people came into it. */
@@ -26,6 +28,15 @@ export interface Named {
 export function followupsOf(story: Story, { email, tags, segment, scorecard }: Named): Told[] {
   const { shop, sessions, letter, craft } = story
   const bought = { when: { kind: 'productBought' as const, product: shop.course } }
+  const noWorkshop: Condition = {
+    kind: 'not',
+    of: {
+      kind: 'did',
+      activity: 'productBought',
+      details: { product: shop.products.workshop },
+      atLeast: 1,
+    },
+  }
   return [
     {
       name: 'Welcome in three letters',
@@ -56,7 +67,22 @@ export function followupsOf(story: Story, { email, tags, segment, scorecard }: N
           days('a-day', 1),
           send('doubts', email('Is it the sewing?')),
           days('two-more', 2),
+          { kind: 'makeCoupon', id: 'code', coupon: 'COME-BACK' },
           send('last', email('The last word about it')),
+        ],
+      },
+    },
+    {
+      name: 'One more look at the workshop',
+      cameBy: { kind: 'productBought', details: { product: shop.course }, within: 30 },
+      program: {
+        ...usual,
+        startsWhen: [{ kind: 'productBought', product: shop.course }],
+        entryCondition: noWorkshop,
+        leavesWhen: [{ when: { kind: 'productBought', product: shop.products.workshop } }],
+        steps: [
+          { kind: 'waitFor', id: 'a-quarter', amount: 15, unit: 'minutes' },
+          send('once-more', email('Once more, and then no more'), { onlyIf: noWorkshop }),
         ],
       },
     },
@@ -103,7 +129,7 @@ export function followupsOf(story: Story, { email, tags, segment, scorecard }: N
           {
             kind: 'startDeadline',
             id: 'deadline',
-            offer: 'Introductory price',
+            offer: deadlines.introductory,
             lasts: { amount: 6, unit: 'days' },
           },
           send('offer', email('Bind your first journal'), { whenFull: 'move' }),
@@ -119,7 +145,7 @@ export function followupsOf(story: Story, { email, tags, segment, scorecard }: N
           {
             kind: 'waitRelative',
             id: 'before-it-ends',
-            to: { what: 'deadline', offer: 'Introductory price' },
+            to: { what: 'deadline', offer: deadlines.introductory },
             amount: 12,
             unit: 'hours',
             side: 'before',

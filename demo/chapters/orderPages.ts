@@ -12,6 +12,8 @@ export interface OrderPages {
   guide: number
   course: number
   circle: number
+  /** Where who has bought the course arrives. */
+  thanks: number
 }
 
 const trust = 'Your card details go to the card service alone; we never see them.'
@@ -260,5 +262,5 @@ export async function make(
     },
     at,
   )
-  return { guide, course, circle }
+  return { guide, course, circle, thanks }
 }

@@ -16,6 +16,8 @@ import type { Pictures } from './pictures.ts'
 export interface Brought {
   pictures: Pictures
   templates: number
+  /** The lessons of the course that is sold. */
+  journal: number
   introductoryUntil: Instant
   tags: Record<'buyer' | 'journalBuyer' | 'circleMember', number>
 }
@@ -25,7 +27,7 @@ const month = { count: 1, unit: 'month' } as const
 const tag = (id: number) => ({ does: 'addTag' as const, tag: id })
 
 /** Everything that the bindery sells. Two products cost the same on purpose: nobody is told apart by what they paid. */
-function contents({ pictures, templates, tags, introductoryUntil }: Brought, guide: number) {
+function contents({ pictures, templates, journal, tags, introductoryUntil }: Brought, guide: number) {
   const buyer = tag(tags.buyer)
   return {
     guide: {
@@ -39,8 +41,7 @@ function contents({ pictures, templates, tags, introductoryUntil }: Brought, gui
       title: 'Bind Your First Journal',
       description: 'Six lessons from a stack of paper to a sewn journal, at your own pace.',
       pictures: [pictures.journal],
-      brings: [tag(tags.journalBuyer), buyer],
-      bringsNothing: true,
+      brings: [{ does: 'openCourse', course: journal }, tag(tags.journalBuyer), buyer],
       prices: [
         {
           id: 'courseonce',
@@ -121,6 +122,11 @@ export async function makeProducts(
       off: { by: 'amount', amount: 1_000 },
       products: [ids.course],
       usesEach: 1,
+    }),
+    coupon.parse({
+      code: 'COME-BACK',
+      off: { by: 'percent', percent: 15 },
+      each: { lasts: { amount: 3, unit: 'days' } },
     }),
     coupon.parse({ code: 'BENCH-20', off: { by: 'percent', percent: 20 }, uses: 200 }),
   ]

@@ -25,7 +25,7 @@ export interface Shop {
 
 export async function make(
   q: Queries,
-  given: { pictures: Pictures; templates: number },
+  given: { pictures: Pictures; templates: number; journal: number },
   at: Date,
 ): Promise<Shop> {
   const tags = {

@@ -1,6 +1,7 @@
 import type { Delivery } from '../../core/commerce/delivery.ts'
 import { recordActivities } from '../audience/people/activities.ts'
 import { personAppliers, sendEmailOf, type Apply, type Deed } from '../audience/people/personActions.ts'
+import { letIntoCourse } from '../pages/courses.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -30,6 +31,9 @@ const appliers: { readonly [K in Delivery['does']]: Apply<Extract<Delivery, { do
   // Ways that the receipt and the page after paying show.
   openPage: byHand,
   openAddress: byHand,
+  async openCourse({ course }, { contact, at }, { q }) {
+    if (course !== null) await letIntoCourse(q, course, contact, new Date(at))
+  },
   notifyTeam: (_delivery, { contact, order, note }, { q }) =>
     queueJobs(q, 'tellTeam', [{ contact, order, words: note }]),
 }
@@ -38,6 +42,7 @@ const appliers: { readonly [K in Delivery['does']]: Apply<Extract<Delivery, { do
 const byAnybody: Record<Delivery['does'], boolean> = {
   sendFile: true,
   openPage: true,
+  openCourse: true,
   sendEmail: true,
   openAddress: true,
   addTag: true,

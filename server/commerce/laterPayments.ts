@@ -47,14 +47,14 @@ export async function planNext(q: Queries, payment: number): Promise<void> {
     [payment],
   )
   if (!row || row.ended) return
-  const { every, times, from, net, tax, total } = renewal.parse(row.renews)
+  const { every, times, from, turn0, net, tax, total } = renewal.parse(row.renews)
   const turn = row.turn + 1
   if (times !== null && turn >= times) return
   const { zone } = await getSelling(q)
   await q.rows(
     `insert into payment (order_id, n, line, turn, due_at, net, tax, total, state)
      select $1, max(n) + 1, $2, $3, $4, $5, $6, $7, 'due' from payment where order_id = $1`,
-    [row.order, row.line, turn, new Date(nthTime(from, every, turn, zone)), net, tax, total],
+    [row.order, row.line, turn, new Date(nthTime(from, every, turn - turn0, zone)), net, tax, total],
   )
 }
 

@@ -69,8 +69,8 @@ export async function viewTakings(q: Queries, now: number): Promise<z.infer<type
 type ViewRow = Row &
   Pick<
     OrderView,
-    'country' | 'vatNumber' | 'coupon' | 'off' | 'net' | 'tax' | 'page' | 'renews' | 'endedBy'
-  > & { paidAt: Date | null; endedAt: Date | null; disputedAt: Date | null }
+    'country' | 'vatNumber' | 'coupon' | 'off' | 'net' | 'tax' | 'page' | 'renews' | 'endedBy' | 'each'
+  > & { paidAt: Date | null; endedAt: Date | null; disputedAt: Date | null; pausedUntil: Date | null }
 type PaymentRow = Omit<OrderView['payments'][number], 'dueAt' | 'paidAt'> & {
   dueAt: Date
   paidAt: Date | null
@@ -83,9 +83,11 @@ export async function viewOrder(platform: Platform, id: number): Promise<OrderVi
   const row = await q.row<ViewRow>(
     `select ${columns}, country, vat_number "vatNumber", coupon, off, net, tax, paid_at "paidAt", ended_at "endedAt", ended_by "endedBy",
        disputed_at "disputedAt", exists (select from order_line where order_id = $1 and renews is not null) renews,
+       case when paused_until > $2 then paused_until end "pausedUntil",
+       (select (renews->>'total')::bigint from order_line where order_id = $1 and renews is not null limit 1) "each",
        (select json_build_object('id', page.id, 'name', page.name) from page where page.id = page_id) page
      from customer_order where id = $1`,
-    [id],
+    [id, new Date(platform.clock.now())],
   )
   if (!row) throw notFound('This order')
   const lines = await q.rows<OrderView['lines'][number]>(
@@ -109,6 +111,7 @@ export async function viewOrder(platform: Platform, id: number): Promise<OrderVi
     paidAt: row.paidAt?.toISOString() ?? null,
     endedAt: row.endedAt?.toISOString() ?? null,
     disputedAt: row.disputedAt?.toISOString() ?? null,
+    pausedUntil: row.pausedUntil?.toISOString() ?? null,
     lines,
     payments: payments.map((payment) => ({
       ...payment,

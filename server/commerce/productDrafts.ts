@@ -16,6 +16,10 @@ export async function productSurroundings(q: Queries, at: Date): Promise<Product
     ...(await loadKnownThings(q)),
     files: await idsOf(q, 'file'),
     livePages: await idsOf(q, `page where ${live}`),
+    liveCourses: await idsOf(
+      q,
+      `course where exists (select from page where course_id = course.id and ${live})`,
+    ),
     liveEmails: await idsOf(q, `email where ${live}`),
     pictures: await idsOf(q, 'picture'),
     currency,

@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon'
 import { moneyWords } from '../../core/commerce/money.ts'
 import { letterOf, type FormEmail } from '../capture/formEmails.ts'
 import type { Queries } from '../database/connect.ts'
@@ -6,6 +7,7 @@ import type { Platform } from '../platform.ts'
 import type { JobPayload } from '../work/jobs.ts'
 import { linesOf, titlesOf, type OrderLine } from './orderLines.ts'
 import { orderPath } from './orderLinks.ts'
+import { getSelling } from './selling.ts'
 
 /** An order as mail about it is addressed and called. */
 interface Addressed {
@@ -104,5 +106,23 @@ export async function cardEmail(
     ],
     button: { label: 'Use another card', path: `${orderPath(platform, due.order)}/card` },
     after: ['If you want to stop instead, the same page ends it with one click.'],
+  })
+}
+
+/** The email that tells what a subscription costs from now on: the work of the job `tellPrice`. */
+export async function priceEmail(
+  platform: Platform,
+  { order, before, after, from }: JobPayload<'tellPrice'>,
+): Promise<FormEmail | null> {
+  const found = await addressedOf(platform.database, order)
+  if (found?.state !== 'paid' || found.ended) return null
+  const titles = titlesOf(found.lines)
+  const { zone } = await getSelling(platform.database)
+  const day = DateTime.fromMillis(from, { zone }).setLocale('en-GB').toFormat('d LLLL yyyy')
+  return letterAbout(platform, found, {
+    subject: `${titles}: another price from ${day}`,
+    words: [`from ${day} on, ${titles} costs ${after} each time. Until then it is ${before}.`],
+    button: { label: 'Card, pause or end', path: `${orderPath(platform, order)}/card` },
+    after: ['If you do not want to go on at this price, the same page ends it with one click.'],
   })
 }

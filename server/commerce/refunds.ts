@@ -9,6 +9,7 @@ import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
+import { takeFromCourses } from '../pages/courses.ts'
 import type { Platform } from '../platform.ts'
 import { queueJobs, type JobPayload } from '../work/jobs.ts'
 import { linesOf, type OrderLine } from './orderLines.ts'
@@ -68,21 +69,29 @@ export async function askRefund(
   await announce(q, 'orders')
 }
 
-/** Tags that this order put on are taken off, but those that another order of theirs brings too. */
+/** What this order brought is taken back, tags and courses, but what another order of theirs brings too. */
 async function takeBack(q: Queries, order: number, whose: Contact, at: number): Promise<void> {
   const others = await q.rows<{ id: number }>(
     `select id from customer_order where contact_id = $1 and id <> $2 and state = 'paid' and refunded < total`,
     [whose.id, order],
   )
-  const tags = new Set<number>()
-  // This order's lines first, whatever their numbers: what others bring is then left out.
   const kept = await linesOf(q, ...others.map(({ id }) => id))
+  const mine = await linesOf(q, order)
   const tagsIn = (lines: readonly OrderLine[]): number[] =>
     lines.flatMap(({ brings }) =>
       brings.flatMap((each) => (each.does === 'addTag' && each.tag !== null ? [each.tag] : [])),
     )
-  for (const tag of tagsIn(await linesOf(q, order))) tags.add(tag)
-  for (const tag of tagsIn(kept)) tags.delete(tag)
+  const coursesIn = (lines: readonly OrderLine[]): number[] =>
+    lines.flatMap(({ brings }) =>
+      brings.flatMap((each) => (each.does === 'openCourse' && each.course !== null ? [each.course] : [])),
+    )
+  const [otherTags, otherCourses] = [new Set(tagsIn(kept)), new Set(coursesIn(kept))]
+  const tags = new Set(tagsIn(mine).filter((tag) => !otherTags.has(tag)))
+  await takeFromCourses(
+    q,
+    coursesIn(mine).filter((course) => !otherCourses.has(course)),
+    whose.id,
+  )
   await removeTags(
     q,
     [...tags].map((tag) => ({ contact: whose.id, tag, at })),

@@ -19,6 +19,7 @@ import {
 import { viewRecovery } from './recovery.ts'
 import { askRefund } from './refunds.ts'
 import { saveTax } from './selling.ts'
+import { changeSubscriptionPrice, pauseSubscription, resumeSubscription } from './subscriptions.ts'
 
 /** Products and coupons of the Library, how everything is taxed, and orders. */
 export function commerceRoutes(platform: WebPlatform): Router {
@@ -78,6 +79,17 @@ export function commerceRoutes(platform: WebPlatform): Router {
   )
   handle(routes, orders.resend, ({ params }) => q.inTransaction((tx) => resendReceipt(tx, params.id)))
   handle(routes, orders.end, ({ params, by }) => q.inTransaction((tx) => endByHand(tx, params.id, doing(by))))
+  handle(routes, orders.pause, ({ params, body }) =>
+    q.inTransaction((tx) => {
+      const now = new Date(clock.now())
+      return body.until === null
+        ? resumeSubscription(tx, params.id, now)
+        : pauseSubscription(tx, params.id, new Date(body.until), now)
+    }),
+  )
+  handle(routes, orders.changePrice, ({ params, body, by }) =>
+    q.inTransaction((tx) => changeSubscriptionPrice(tx, params.id, body.amount, doing(by))),
+  )
   handle(routes, orders.setTakes, ({ body }) => q.inTransaction((tx) => setTakes(tx, body.takes)))
   return routes
 }

@@ -35,6 +35,7 @@ const site: Site = {
   namedLinks: new Map(),
   funnels: [],
   courses: new Map(),
+  courseInfo: new Map(),
 }
 const values: MergeValues = {
   person: { first_name: 'Orla', last_name: '', address: 'orla@postbox.test' },

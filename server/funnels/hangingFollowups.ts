@@ -94,6 +94,7 @@ function beginsBy(
     case 'emailClicked':
     case 'fileDownloaded':
     case 'quizFinished':
+    case 'courseFinished':
     case 'quizLeft':
     case 'junctionPassed':
     case 'productBought':

@@ -142,9 +142,6 @@ export async function deleteSection({ database }: Platform, id: number): Promise
   await announce(database, 'pages')
 }
 
-export const createCourse = ({ database, clock }: Platform, name: string): Promise<{ id: number }> =>
-  inserted(database, 'insert into course (name, created_at) values ($1, $2)', [name, new Date(clock.now())])
-
 /**
  * Puts the lessons of a course in this order.
  * @throws Problem 409 when these are not its lessons

@@ -62,6 +62,8 @@ export interface Reader {
   known: KnownReader | null
   shows: (people: Condition) => boolean
   learner: Learner
+  /** Courses that they bought. */
+  courses: ReadonlySet<number>
   /** When their personal deadlines are over, by name. */
   deadlines: PersonalDeadlines
 }
@@ -73,7 +75,8 @@ export const unknownReader = ({ clock }: Platform, zone: string): Reader => ({
   now: clock.now(),
   known: null,
   shows: () => false,
-  learner: { beganAt: null, seen: new Map(), zone },
+  learner: { seen: new Map(), zone },
+  courses: new Set(),
   deadlines: {},
 })
 
@@ -92,11 +95,22 @@ export function conditionsOf({
 async function learnerOf(q: Queries, contact: number, zone: string): Promise<Learner> {
   const seen = await q.rows<{ page: number; at: number }>(
     `select page_id page, floor(extract(epoch from at) * 1000)::bigint at from lesson_seen
-     where contact_id = $1 order by at`,
+     where contact_id = $1`,
     [contact],
   )
-  return { beganAt: seen[0]?.at ?? null, seen: new Map(seen.map(({ page, at }) => [page, at])), zone }
+  return { seen: new Map(seen.map(({ page, at }) => [page, at])), zone }
 }
+
+/** The courses that somebody has bought. */
+const boughtCourses = async (q: Queries, contact: number): Promise<Set<number>> =>
+  new Set(
+    (
+      await q.rows<{ id: number }>(
+        'select course_id id from course_learner where contact_id = $1 and bought_at is not null',
+        [contact],
+      )
+    ).map(({ id }) => id),
+  )
 
 /**
  * Who reads a page.
@@ -128,14 +142,7 @@ export async function loadReader(
     // What nobody can tell, since it speaks of something that is gone, is not shown.
     shows: (people) => evaluate(people, person ?? stranger, { ...context, now }).holds === true,
     learner: known ? await learnerOf(q, known.id, own ?? zone) : unknown.learner,
+    courses: known ? await boughtCourses(q, known.id) : unknown.courses,
     deadlines: person?.deadlines ?? {},
   }
-}
-
-/** Writes down that somebody has seen a lesson, the first time. */
-export async function recordLessonSeen(q: Queries, contact: number, page: number, at: Date): Promise<void> {
-  await q.rows(
-    `insert into lesson_seen (contact_id, page_id, at) values ($1, $2, $3) on conflict do nothing`,
-    [contact, page, at],
-  )
 }

@@ -8,7 +8,8 @@ import { notFound, Problem } from '../http/problems.ts'
 import type { WebPlatform } from '../platform.ts'
 import { checkDomain } from './domainCheck.ts'
 import { pageDrafts } from './drafts.ts'
-import { createCourse, deleteSection, orderLessons, saveSection, viewSite } from './library.ts'
+import { createCourse, listCourses, saveCourse } from './courses.ts'
+import { deleteSection, orderLessons, saveSection, viewSite } from './library.ts'
 import { listPages } from './pageList.ts'
 import { copyPage, createPage, deletePage, pathFault, setPageSettings, viewPage } from './pages.ts'
 import { deletePicture, editPicture, largestPicture, listPictures, storePicture } from './pictures.ts'
@@ -59,7 +60,16 @@ export function pageRoutes(platform: WebPlatform): Router {
   handle(routes, api.site.saveSection, ({ body }) => saveSection(platform, body), { status: 201 })
   handle(routes, api.site.deleteSection, ({ params }) => deleteSection(platform, params.id))
   handle(routes, api.site.orderLessons, ({ params, body }) => orderLessons(platform, params.id, body.pages))
-  handle(routes, api.site.createCourse, ({ body }) => createCourse(platform, body.name), { status: 201 })
+  handle(routes, api.courses.list, () => listCourses(platform.database))
+  handle(
+    routes,
+    api.courses.create,
+    async ({ body }) => ({
+      id: await createCourse(platform.database, body, new Date(platform.clock.now())),
+    }),
+    { status: 201 },
+  )
+  handle(routes, api.courses.save, ({ params, body }) => saveCourse(platform.database, params.id, body))
 
   handle(routes, api.files.pictures, () => listPictures(database))
   routes.use(api.files.uploadPicture.path, raw({ type: 'application/octet-stream', limit: largestPicture }))

@@ -17,6 +17,8 @@ import type { SoldProduct } from '../../core/commerce/cart.ts'
 import { loadDeadlines, type KnownDeadline } from '../commerce/deadlines.ts'
 import { loadOrderPages, loadProducts } from '../commerce/publishedProducts.ts'
 import { getSelling, type Selling } from '../commerce/selling.ts'
+import type { CourseContent } from '../../core/pages/course.ts'
+import { loadCourses } from './courses.ts'
 import { announce } from '../http/live.ts'
 import type { Settings } from '../settings.ts'
 import { queueJobs } from '../work/jobs.ts'
@@ -52,6 +54,8 @@ export interface Site {
   media: ReadonlySet<number>
   /** Live lessons of each course, in order. */
   courses: ReadonlyMap<number, readonly Lesson[]>
+  /** How each course is meant: its name, and who may see it. */
+  courseInfo: ReadonlyMap<number, CourseContent>
   /** Where each named link leads. */
   namedLinks: ReadonlyMap<number, Target>
   /** Junctions that send visitors on, by id. */
@@ -128,6 +132,7 @@ export async function loadSite(q: Queries): Promise<Site> {
     forms: new Map((await loadForms(q)).map((form) => [form.id, form])),
     media: new Set(media.map(({ id }) => id)),
     courses: lessonsByCourse(rows),
+    courseInfo: await loadCourses(q),
     namedLinks: await readNamedLinks(q),
     junctions: await loadJunctions(q),
     quizzes: await loadQuizzes(q),

@@ -37,8 +37,12 @@ export const jobPayloads = {
   takePayment: z.object({ payment: id }),
   makeRefund: z.object({ refund: id }),
   sendReceipt: z.object({ order: id }),
+  /** Somebody asks for their way into the buyers’ area, or to the page at that path. */
+  sendBuyerLink: z.object({ contact: id, to: z.string() }),
   /** A later payment failed: its buyer is asked for another card. */
   askForCard: z.object({ payment: id }),
+  /** A subscription costs something else from a day on. */
+  tellPrice: z.object({ order: id, before: z.string(), after: z.string(), from: z.number(), by: z.string() }),
   callWebhook: z.object({
     contact: id,
     followup: id,
@@ -89,6 +93,8 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   takePayment: plain,
   makeRefund: plain,
   sendReceipt: plain,
+  sendBuyerLink: plain,
+  tellPrice: plain,
   askForCard: plain,
   // A server that does not answer holds up no other job.
   callWebhook: { ...plain, queue: ({ url }) => `webhooks ${new URL(url).host}` },

@@ -1,3 +1,4 @@
+import { buyerLinkEmail } from '../commerce/buyerLinks.ts'
 import { EventEmitter } from 'node:events'
 import { hostname } from 'node:os'
 import { Logger, makeWorkerUtils, run, type TaskList, type WorkerEvents } from 'graphile-worker'
@@ -29,7 +30,7 @@ import { lookAfterPayments, takePayment } from '../commerce/taking.ts'
 import { noteLeftCarts } from '../commerce/leftCarts.ts'
 import { makeRefund } from '../commerce/refunds.ts'
 import { chargeDue } from '../commerce/laterPayments.ts'
-import { cardEmail, receiptEmail } from '../commerce/receipts.ts'
+import { cardEmail, receiptEmail, priceEmail } from '../commerce/receipts.ts'
 import { jobPayloads, type JobName } from './jobs.ts'
 import { runWork } from './longWork.ts'
 import { forgetPassTokens } from '../junctions/passTokens.ts'
@@ -66,6 +67,8 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     takePayment: take,
     makeRefund: refund,
     sendReceipt: receipt,
+    sendBuyerLink: way,
+    tellPrice: price,
     askForCard: card,
     longWork: work,
   } = jobPayloads
@@ -83,6 +86,8 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     takePayment: (payload) => takePayment(platform, take.parse(payload)),
     makeRefund: (payload) => makeRefund(platform, refund.parse(payload)),
     askForCard: async (payload) => send(await cardEmail(platform, card.parse(payload))),
+    sendBuyerLink: async (payload) => send(await buyerLinkEmail(platform, way.parse(payload))),
+    tellPrice: async (payload) => send(await priceEmail(platform, price.parse(payload))),
     sendReceipt: async (payload) => send(await receiptEmail(platform, receipt.parse(payload))),
     previewFile: (payload) => previewFile(platform, preview.parse(payload)),
     notifyTeam: async (payload) => send(await teamEmail(platform, notice.parse(payload))),

@@ -1,3 +1,4 @@
+import type { Target } from '../../core/blocks/target.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
 import type { ShownPurchase } from '../../core/commerce/shownOrder.ts'
 import { downloadUrl } from '../../server/capture/downloads.ts'
@@ -13,6 +14,12 @@ interface Looking {
   reader: Reader
   mark: string | null
   base: string
+}
+
+/** Where a course begins: its first lesson that is live. */
+function firstLesson(site: Site, course: number, hrefOf: (target: Target) => string | null): string | null {
+  const [first] = site.courses.get(course) ?? []
+  return first === undefined ? null : hrefOf({ to: 'page', page: first.page })
 }
 
 /** What somebody has bought, with the ways to it: a file is handed out in nobody's name, where anybody may have typed the address. */
@@ -34,9 +41,11 @@ export function shownPurchase(
       const href =
         'page' in to
           ? hrefOf({ to: 'page', page: to.page })
-          : 'file' in to
-            ? downloadUrl(platform, to.file, isTheirs ? contact.id : null)
-            : to.url
+          : 'course' in to
+            ? firstLesson(site, to.course, hrefOf)
+            : 'file' in to
+              ? downloadUrl(platform, to.file, isTheirs ? contact.id : null)
+              : to.url
       return href === null ? [] : [{ label, href }]
     }),
     total: total > 0 ? moneyWords({ amount: total, currency }) : '',

@@ -22,6 +22,7 @@ import { baseOf } from '../pages/pageContext.ts'
 import type { PublicSite } from '../pages/publicSite.ts'
 import { keepMark, markOf } from '../pages/readerCookie.ts'
 import { sendNotice, sendPage } from '../respond.ts'
+import { buyersArea } from './buyersArea.ts'
 import { cardRoutes } from './cardPage.ts'
 import { gatewayEvents } from './gatewayEvents.ts'
 import { invoiceBody, invoicePdf } from './invoicePages.ts'
@@ -38,7 +39,8 @@ const pause = (): Promise<void> => new Promise((resolve) => setTimeout(resolve, 
 const isUnderWay = ({ state, paying }: OrderStatus): boolean => state === 'open' && paying === 'due'
 
 /** Orders as those see them who placed them, and what the gateway reports. */
-export function commerceRoutes({ platform, published }: PublicSite, limits: Limits): Router {
+export function commerceRoutes(publicSite: PublicSite, limits: Limits): Router {
+  const { platform, published } = publicSite
   const { database: q, settings } = platform
   const routes = Router()
 
@@ -229,5 +231,6 @@ export function commerceRoutes({ platform, published }: PublicSite, limits: Limi
   })
 
   routes.use(cardRoutes(platform, limits))
+  routes.use(buyersArea(publicSite, limits))
   return routes
 }

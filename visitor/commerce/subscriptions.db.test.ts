@@ -134,6 +134,67 @@ describe('a subscription', () => {
     expect([again.endedBy, daysOf(again).at(-1)]).toEqual([null, '1 Jul 09:00'])
   })
 
+  const onCardPage = async (path: string, given: Record<string, string>): Promise<string> =>
+    (
+      await fetch(`${on.install.url}${path}/card`, { method: 'POST', body: new URLSearchParams(given) })
+    ).text()
+
+  it('rests as long as its buyer wants, then goes on by a month each', async () => {
+    await goTo('2029-01-15T09:00')
+    await shop.buy('circle', 'rests@postbox.test')
+    const { id, publicPath } = await shop.orderOf('rests@postbox.test')
+    expect(await onCardPage(publicPath, { do: 'resume' })).toContain('There is nothing to change')
+    expect(await onCardPage(publicPath, { do: 'pause', months: '2' })).toContain('15 April 2029')
+    await goTo('2029-03-20T09:00')
+    const resting = await view(id)
+    expect([statesOf(resting), resting.pausedUntil]).toEqual([['paid', 'due'], '2029-04-15T08:00:00.000Z'])
+    await goTo('2029-04-15T09:01')
+    const running = await until(id, ['paid', 'paid', 'due'])
+    expect([daysOf(running).at(-1), running.pausedUntil]).toEqual(['15 May 09:00', null])
+    await goTo('2029-05-15T09:01')
+    expect(daysOf(await until(id, ['paid', 'paid', 'paid', 'due'])).at(-1)).toBe('15 Jun 09:00')
+  })
+
+  it('is let rest by hand until a day, and goes on at once when that is taken back', async () => {
+    await goTo('2029-06-01T09:00')
+    await shop.buy('circle', 'by-hand@postbox.test')
+    const { id } = await shop.orderOf('by-hand@postbox.test')
+    const early = await on.mara.post(`/orders/${id}/pause`, { until: '2029-06-15T09:00:00Z' })
+    expect([early.status, await early.json()]).toMatchObject([
+      422,
+      { fields: { until: 'Choose a day after the next payment' } },
+    ])
+    expect((await on.mara.post(`/orders/${id}/pause`, { until: '2029-12-01T09:00:00Z' })).status).toBe(204)
+    await goTo('2029-08-10T10:00')
+    expect((await on.mara.post(`/orders/${id}/pause`, { until: null })).status).toBe(204)
+    await chargeDue(on.install.platform)
+    expect(daysOf(await until(id, ['paid', 'paid', 'due'])).at(-1)).toBe('10 Sep 10:00')
+  })
+
+  it('costs something else from the next payment on, and its buyer is told', async () => {
+    await goTo('2030-01-10T09:00')
+    await shop.buy('circle', 'dearer@postbox.test')
+    const { id } = await shop.orderOf('dearer@postbox.test')
+    const same = await on.mara.post(`/orders/${id}/price`, { amount: 1_500 })
+    expect(same.status).toBe(422)
+    expect((await on.mara.post(`/orders/${id}/price`, { amount: 1_845 })).status).toBe(204)
+    const mail = await eventually(
+      () =>
+        on.install.mail.standins?.mailbox
+          .list({ to: 'dearer@postbox.test' })
+          .find(({ subject }) => subject.includes('another price')) ?? false,
+    )
+    expect(mail.text).toContain(
+      'from 10 February 2030 on, Circle costs €18.45 each time. Until then it is €15.',
+    )
+    await goTo('2030-02-10T09:01')
+    const paid = await until(id, ['paid', 'paid', 'due'])
+    expect(paid.payments.map(({ total }) => total)).toEqual([1_500, 1_845, 1_845])
+    // 23 % inside: 18.45 / 1.23 = 15.00 and 3.45 of tax.
+    expect(paid.invoices.map(({ total }) => total)).toEqual([1_500, 1_845])
+    expect(paid.each).toBe(1_845)
+  })
+
   it('is ended by hand, once', async () => {
     await shop.buy('circle', 'hand@postbox.test')
     const { id } = await shop.orderOf('hand@postbox.test')

@@ -273,7 +273,7 @@ describe('a countdown that ends while nobody publishes', () => {
 
 describe('the lessons of a course', () => {
   it('open one after the other for each person, and say when', async () => {
-    const { id: course } = await made<{ id: number }>(on.mara.post('/site/courses', { name: 'Folding' }))
+    const { id: course } = await made<{ id: number }>(on.mara.post('/courses', { name: 'Folding' }))
     const lessons = [block('lessonList', { course })]
     await publish('fold-1', [text('First fold'), ...lessons], {}, course)
     await publish(

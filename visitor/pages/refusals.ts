@@ -1,19 +1,30 @@
 import type { Response } from 'express'
 import { nowhere } from '../../core/blocks/target.ts'
 import { stateOfDeadline } from '../../core/commerce/deadlineState.ts'
+import type { Condition } from '../../core/audience/segments/condition.ts'
+import { html } from '../../core/html.ts'
+import { accessCondition, maySee } from '../../core/pages/course.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
 import type { LimitedTo } from '../../core/pages/page.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Reader } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
 import type { Platform } from '../../server/platform.ts'
-import { sendNotice } from '../respond.ts'
+import { sendNotice, sendPage } from '../respond.ts'
 import { funnelOf, isRehearsed, ledTo } from './funnelOfPage.ts'
 import { hrefFor, type View } from './pageContext.ts'
 
 /** Who may see a page: by its funnel, and by itself. */
 export const limitsOf = (site: Site, { id, content }: PublishedPage): LimitedTo[] =>
   [funnelOf(site, id)?.settings.limitedTo, content.limitedTo].flatMap((each) => each ?? [])
+
+/** What is asked of whoever wants to see a lesson. */
+export function courseConditions(site: Site, { id }: PublishedPage): Condition[] {
+  const course = site.pages.get(id)?.course
+  const info = course == null ? undefined : site.courseInfo.get(course)
+  const asked = info ? accessCondition(info.access) : null
+  return asked === null ? [] : [asked]
+}
 
 /** Answers who may not see a page, or not yet. */
 export function openRefusals(platform: Platform) {
@@ -42,6 +53,34 @@ export function openRefusals(platform: Platform) {
       page.content.title,
       others.get === 'text' ? others.words : 'This page is for others.',
     )
+  }
+
+  /** Leads whoever may not see a lesson to the offer of its course, or says how one gets in. */
+  function sendOffer(response: Response, site: Site, page: PublishedPage, view: View): boolean {
+    const course = site.pages.get(page.id)?.course
+    const info = course == null ? undefined : site.courseInfo.get(course)
+    if (course == null || !info) return false
+    const { reader } = view
+    if (maySee(info.access, { hasBought: reader.courses.has(course), shows: reader.shows })) return false
+    const href = hrefFor(platform, site, view, { page: page.id })(info.others)
+    if (href !== null && !href.startsWith(view.formAction)) {
+      response.redirect(302, href)
+      return true
+    }
+    const whom = info.access.for === 'buyers' ? 'who has the course' : 'who gets our news'
+    sendPage(
+      response,
+      {
+        title: page.content.title,
+        business: site.business.name,
+        unlisted: true,
+        body: html`<h1>${page.content.title}</h1>
+          <p>This lesson is for ${whom}. Are you one of them? We send you the way in by email.</p>
+          <p><a href="/mine?to=${encodeURIComponent(view.formAction)}">Send me the way in</a></p>`,
+      },
+      403,
+    )
+    return true
   }
 
   /** When a lesson is not open yet for its reader: how it is told. */
@@ -90,6 +129,7 @@ export function openRefusals(platform: Platform) {
       sendOthers(response, site, page, view, limited)
       return true
     }
+    if (sendOffer(response, site, page, view)) return true
     const locked = lockedWords(site, page, view.reader)
     if (locked) sendNotice(response, 403, title, locked)
     return locked !== null

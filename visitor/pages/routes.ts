@@ -12,10 +12,10 @@ import {
   formMark,
   isOwnMark,
   loadReader,
-  recordLessonSeen,
   unknownReader,
   type Reader,
 } from '../../server/pages/readers.ts'
+import { recordLessonSeen } from '../../server/pages/courses.ts'
 import type { Site } from '../../server/pages/site.ts'
 import { formIn, formsIn } from '../../server/pages/versions.ts'
 import type { Limits } from '../limits.ts'
@@ -29,7 +29,7 @@ import { hiddenIn, readPosted, sourceOf } from '../capture/submission.ts'
 import { baseOf, emptyForm, type View } from './pageContext.ts'
 import type { PublicSite } from './publicSite.ts'
 import { markupOf, type ReadyPages } from './readyPages.ts'
-import { limitsOf, openRefusals } from './refusals.ts'
+import { courseConditions, limitsOf, openRefusals } from './refusals.ts'
 import { keepMark, markOf } from './readerCookie.ts'
 import { renderPage, type RenderedPage } from './renderPage.ts'
 
@@ -67,7 +67,11 @@ export function pageRoutes(
     loadReader(
       platform,
       await contactOfMark(platform, markOf(request).mark),
-      [...conditionsOf(page.content), ...limitsOf(site, page).map(({ people }) => people)],
+      [
+        ...conditionsOf(page.content),
+        ...limitsOf(site, page).map(({ people }) => people),
+        ...courseConditions(site, page),
+      ],
       site.business.zone,
     )
 
@@ -179,7 +183,14 @@ export function pageRoutes(
     if (isRefused(response, site, page, view)) return
     // Scanners of mail follow links too: what they look at has been seen by nobody.
     if (course !== null && reader.contact !== null && isRead(request)) {
-      await recordLessonSeen(database, reader.contact, page.id, new Date(reader.now))
+      const lessons = (site.courses.get(course) ?? []).map((lesson) => lesson.page)
+      await database.inTransaction((tx) =>
+        recordLessonSeen(
+          tx,
+          { contact: reader.contact ?? 0, page: page.id, course, lessons },
+          new Date(reader.now),
+        ),
+      )
       view.reader = await readerOf(request, page, site)
     }
     const selling = await ordering.shown(request, site, page, view)

@@ -17,7 +17,7 @@ const row = (id: number, given: object) => ({
 })
 const press = async (words: string): Promise<void> => {
   const found = [...document.querySelectorAll<HTMLButtonElement>('button')].find(
-    (each) => each.textContent?.trim() === words || each.getAttribute('aria-label') === words,
+    (each) => each.textContent.trim() === words || each.getAttribute('aria-label') === words,
   )
   found?.click()
   await settle()

@@ -15,6 +15,7 @@ import { useSession } from '../workspace/session.ts'
 import BuyerLink from './BuyerLink.vue'
 import { failureOf, orderMark } from './orderStates.ts'
 import RefundDialog from './RefundDialog.vue'
+import SubscriptionDialog from './SubscriptionDialog.vue'
 
 /** An order: what was bought, what was paid, and what went back. */
 const props = defineProps<{ id: number }>()
@@ -25,7 +26,7 @@ const { data: order, problem } = useLoaded((signal) => call(api.orders.view, { p
 const { refused, busy, attempt } = useAttempts()
 const refunding = ref(false)
 const sent = ref(false)
-const ending = ref(false)
+const changing = ref(false)
 
 const money = (amount: number): string => moneyWords({ amount, currency: order.value?.currency ?? 'EUR' })
 const when = (iso: string): string => whenOf(iso, session.zone, now.value)
@@ -52,9 +53,6 @@ const endedBy = computed(() => {
   const by = order.value?.endedBy
   return by === 'buyer' ? 'by the buyer' : by === 'card' ? 'since no card paid' : `by ${by ?? ''}`
 })
-async function end(): Promise<void> {
-  if (await attempt(() => call(api.orders.end, { params }))) ending.value = false
-}
 async function resend(): Promise<void> {
   sent.value = await attempt(() => call(api.orders.resend, { params }))
 }
@@ -74,8 +72,8 @@ async function resend(): Promise<void> {
         <v-btn variant="outlined" size="small" :loading="busy" @click="resend">
           {{ sent ? 'Receipt sent' : 'Send the receipt again' }}
         </v-btn>
-        <v-btn v-if="order.renews && !order.endedAt" variant="outlined" size="small" @click="ending = true">
-          End the subscription
+        <v-btn v-if="order.renews && !order.endedAt" variant="outlined" size="small" @click="changing = true">
+          Subscription
         </v-btn>
         <v-btn
           variant="outlined"
@@ -195,7 +193,9 @@ async function resend(): Promise<void> {
             <dt>Subscription</dt>
             <dd>
               <template v-if="order.endedAt">ended {{ when(order.endedAt) }}, {{ endedBy }}</template>
+              <template v-else-if="order.pausedUntil">rests until {{ when(order.pausedUntil) }}</template>
               <template v-else>goes on</template>
+              <template v-if="order.each && !order.endedAt">, {{ money(order.each) }} each time</template>
             </dd>
           </template>
           <template v-if="order.disputedAt">
@@ -209,16 +209,7 @@ async function resend(): Promise<void> {
         </dl>
       </section>
     </div>
-    <v-dialog v-model="ending" max-width="440">
-      <v-card title="End the subscription?">
-        <v-card-text>Nothing more is taken from the card. What was paid stays paid.</v-card-text>
-        <v-card-actions>
-          <v-spacer />
-          <v-btn variant="text" @click="ending = false">Cancel</v-btn>
-          <v-btn color="error" :loading="busy" @click="end">End the subscription</v-btn>
-        </v-card-actions>
-      </v-card>
-    </v-dialog>
+    <SubscriptionDialog v-if="order && changing" v-model="changing" :order="order" />
     <RefundDialog v-if="order && refunding" v-model="refunding" :order="order" />
   </div>
 </template>

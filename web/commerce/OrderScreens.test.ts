@@ -38,6 +38,8 @@ const order = (given: Partial<OrderView> = {}): OrderView => ({
   renews: false,
   endedAt: null,
   endedBy: null,
+  pausedUntil: null,
+  each: null,
   disputedAt: null,
   page: { id: 4, name: 'Order' },
   lines: [

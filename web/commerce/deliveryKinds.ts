@@ -9,9 +9,14 @@ export const deliveryKinds: ActionKinds<Delivery> = {
     fresh: { does: 'sendFile', file: null },
   },
   openPage: {
-    title: 'A page or the first lesson of a course',
+    title: 'A page',
     inputs: [{ path: 'page', label: 'Page', as: 'thing', thing: 'page' }],
     fresh: { does: 'openPage', page: null },
+  },
+  openCourse: {
+    title: 'A course',
+    inputs: [{ path: 'course', label: 'Course', as: 'thing', thing: 'course' }],
+    fresh: { does: 'openCourse', course: null },
   },
   sendEmail: {
     title: 'An email',

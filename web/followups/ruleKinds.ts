@@ -96,6 +96,11 @@ export const startKinds: { readonly [K in StartKind]: RuleKind<K> } = {
     details: [{ name: 'junction', kind: 'junctions', any: 'any junction' }],
     fresh: () => ({ kind: 'junctionPassed' }),
   },
+  courseFinished: {
+    title: 'finishes a course',
+    details: [{ name: 'course', kind: 'courses', any: 'any course' }],
+    fresh: () => ({ kind: 'courseFinished' }),
+  },
   productBought: {
     title: 'buys',
     details: [{ name: 'product', kind: 'products', any: 'anything' }],

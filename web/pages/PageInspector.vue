@@ -3,6 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import * as api from '../../contract/api.ts'
 import { pageSettings, type PageView, type SiteView } from '../../contract/pages.ts'
+import { courseContent } from '../../core/pages/course.ts'
 import { type LessonOpens, offeredPurposes, type PageContent, purposes } from '../../core/pages/page.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
@@ -72,7 +73,9 @@ const courseName = ref('')
 /** A new course is there to be chosen at once, and chosen. */
 async function createCourse(): Promise<void> {
   await attempt(async () => {
-    const { id } = await call(api.site.createCourse, { body: { name: courseName.value } })
+    const { id } = await call(api.courses.create, {
+      body: courseContent.parse({ name: courseName.value }),
+    })
     await library.reload()
     form.values.course = id
     namingCourse.value = false

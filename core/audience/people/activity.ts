@@ -58,6 +58,8 @@ export const activityDetails = {
   /** Somebody wrote a few words to the team. */
   messageLeft: z.object({ form: id, words: z.string() }),
   pageVisited: z.object({ page: id }),
+  /** They have seen the last lesson of a course, and all others before. */
+  courseFinished: z.object({ course: id }),
   quizFinished: z.object({
     quiz: id,
     /** Ids of its result and of the answers that were given. */
@@ -153,6 +155,7 @@ export const detailKinds: Readonly<Record<string, NamedKind>> = {
   topic: 'topics',
   product: 'products',
   quiz: 'quizzes',
+  course: 'courses',
   session: 'sessions',
   junction: 'junctions',
   followup: 'followups',

@@ -39,6 +39,7 @@ export const activityTraits: Readonly<Record<ActivityKind, ActivityTraits>> = {
   formSent: { ...did, startsFollowups: true, learnedBy: 'kind' },
   messageLeft: did,
   pageVisited: { ...did, learnedBy: 'page', startsFollowups: true },
+  courseFinished: { ...did, startsFollowups: true },
   quizFinished: { ...did, learnedBy: 'quiz', startsFollowups: true },
   quizLeft: { ...did, startsFollowups: true },
   junctionPassed: { ...did, startsFollowups: true },

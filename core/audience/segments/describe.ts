@@ -65,6 +65,7 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
     named(' on', 'pages', 'page', '')(details, names),
   messageLeft: word('wrote', 'words'),
   pageVisited: named('visited the page', 'pages', 'page', 'visited any page'),
+  courseFinished: named('finished the course', 'courses', 'course', 'finished any course'),
   quizFinished: (details, names) =>
     named('finished the quiz', 'quizzes', 'quiz', 'finished any quiz')(details, names) +
     (typeof details.result === 'string' && details.result !== ''

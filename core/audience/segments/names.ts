@@ -17,6 +17,7 @@ export const namedKinds = [
   'quizzes',
   'sessions',
   'junctions',
+  'courses',
   'wordings',
 ] as const
 export type NamedKind = (typeof namedKinds)[number]
@@ -38,6 +39,7 @@ export const singularNames: Record<NamedKind, string> = {
   quizzes: 'quiz',
   sessions: 'session',
   junctions: 'junction',
+  courses: 'course',
   wordings: 'consent wording',
 }
 

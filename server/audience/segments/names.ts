@@ -18,6 +18,7 @@ const tables: Record<NamedKind, string> = {
   quizzes: 'quiz',
   sessions: 'live_session',
   junctions: 'junction',
+  courses: 'course',
   wordings: `(select id, name || case when number > 1 then ' (wording ' || number || ')' else '' end as name
     from consent_wording) wording`,
 }

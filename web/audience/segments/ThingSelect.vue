@@ -16,6 +16,7 @@ const labels: Record<NamedKind, string> = {
   pages: 'Page',
   forms: 'Form',
   files: 'File',
+  courses: 'Course',
   topics: 'Topic',
   fields: 'Field',
   segments: 'Segment',

@@ -55,6 +55,13 @@ export const activities: readonly Offered[] = [
     parts: quizPartsOf,
   },
   {
+    kind: 'courseFinished',
+    title: 'finished the course',
+    not: 'did not finish the course',
+    detail: 'course',
+    things: 'courses',
+  },
+  {
     kind: 'quizLeft',
     title: 'left the quiz',
     not: 'did not leave the quiz',

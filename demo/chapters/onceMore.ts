@@ -1,0 +1,65 @@
+import { deadline } from '../../core/commerce/deadline.ts'
+import { createDeadline } from '../../server/commerce/deadlines.ts'
+import type { Queries } from '../../server/database/connect.ts'
+import { signInOf } from '../accounts.ts'
+import { compose } from '../composer.ts'
+import { createPage } from './create.ts'
+import { altOf, type Pictures } from './pictures.ts'
+
+const { block, text, section } = compose
+
+/** What the personal deadlines of the story are called. */
+export const deadlines = { once: 'Workshop, once more', introductory: 'Introductory price' } as const
+
+/** The workshop once more, for who did not take it after their order: its page, and for how long it is open. */
+export async function make(
+  q: Queries,
+  { pictures, workshop, thanks }: { pictures: Pictures; workshop: number; thanks: number },
+  at: Date,
+): Promise<number> {
+  const doing = { by: signInOf.name, at }
+  await createDeadline(
+    q,
+    deadline.parse({
+      name: deadlines.once,
+      begins: 'visit',
+      runs: { by: 'length', lasts: { amount: 14, unit: 'minutes' } },
+      afterwards: { to: 'page', page: thanks },
+    }),
+    doing,
+  )
+  await createDeadline(q, deadline.parse({ name: deadlines.introductory, begins: 'followup' }), doing)
+  return createPage(
+    q,
+    {
+      path: 'first-journal/once-more',
+      name: 'First Journal: one more look',
+      purpose: 'order',
+      title: 'The workshop, once more',
+      deadline: deadlines.once,
+      sections: [
+        section([
+          {
+            share: 4,
+            blocks: [
+              block('heading', { level: 1, words: 'The afternoon with leather, once more' }),
+              block('countdown', {
+                deadline: deadlines.once,
+                words: 'Open for you for',
+                after: 'This offer is over.',
+              }),
+              text('You have seen it after your order. Here it is once more, and then no more.'),
+              block('orderForm', {
+                offers: [{ product: workshop, price: null }],
+                label: 'Keep me a place',
+                trust: 'Your card details go to the card service alone; we never see them.',
+              }),
+            ],
+          },
+          { share: 3, blocks: [block('picture', { picture: pictures.caseBound, alt: altOf('caseBound') })] },
+        ]),
+      ],
+    },
+    at,
+  )
+}
