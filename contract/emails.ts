@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { purpose } from '../core/audience/people/permission.ts'
+import { moneyIn } from './money.ts'
 import { emailContent } from '../core/email/email.ts'
 import { draftState, draftView, libraryName, saveOf, thingState, versionRoutes } from './drafts.ts'
 import { created, get, post } from './route.ts'
@@ -66,6 +67,8 @@ export const emailReport = z.object({
   machineOpened: z.number().int(),
   clicked: z.number().int(),
   unsubscribed: z.number().int(),
+  /** Bought within seven days after a click in it, the last one before the order. */
+  money: moneyIn,
   links: z.array(emailLinkView),
   /** How many had opened and clicked so many hours after they got it. */
   byHour: z.array(z.object({ hours: z.number().int(), opened: z.number().int(), clicked: z.number().int() })),

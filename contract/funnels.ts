@@ -8,6 +8,7 @@ import { funnelSettings } from '../core/funnels/settings.ts'
 import { pageContent, pagePath, pagePurpose } from '../core/pages/page.ts'
 import { archiveRequest, draftPlace, findingView, libraryName, thingState } from './drafts.ts'
 import { followupState } from './followups.ts'
+import { moneyIn } from './money.ts'
 import { created, get, post } from './route.ts'
 
 const id = z.number().int().positive()
@@ -23,6 +24,8 @@ export const funnelRow = z.object({
   /** Of the last 30 days: who came by its first page, and whom a form on its line took in. */
   visitors: z.number().int(),
   contacts: z.number().int(),
+  /** What was bought on its pages in these days; null where nothing was. */
+  money: moneyIn.nullable(),
   /** Visitors on each of the last 14 days, oldest first. */
   trend: z.array(z.number().int()),
   changedAt: z.iso.datetime(),

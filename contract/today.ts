@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { moneyIn } from './money.ts'
 import { get } from './route.ts'
 import { searchHits, searchQuery } from './search.ts'
 import { clockStrip } from './workspace.ts'
@@ -43,6 +44,8 @@ export const todayView = z.object({
   arrivals: z.array(arrival),
   arrivedToday: z.number().int(),
   arrived30Days: z.number().int(),
+  /** Since midnight, and within 30 days; null where nothing was ever sold. */
+  money: z.object({ today: moneyIn, month: moneyIn }).nullable(),
   needsAHand: z.array(needsAHand),
 })
 export type TodayView = z.infer<typeof todayView>

@@ -22,6 +22,8 @@ import * as letter from './chapters/letter.ts'
 import * as newsletter from './chapters/newsletter.ts'
 import * as segments from './chapters/segments.ts'
 import { storeLearners } from './chapters/firstJournal.ts'
+import * as paperGrain from './chapters/paperGrain.ts'
+import { storeLooks } from './chapters/onceMore.ts'
 import { storeLeftCarts, storeOrders, tellGateway } from './chapters/orders.ts'
 import * as quizTakes from './chapters/quizTakes.ts'
 import { Person } from './person.ts'
@@ -118,6 +120,8 @@ export async function seedDemo(platform: Platform, people: number): Promise<void
     await createRehearsalPeople(tx, new Date(now))
     await storeOrders(tx, made.shop, made.orderPages, now)
     await storeLearners(tx, made.firstJournal, made.shop.course, now)
+    await paperGrain.storeLearners(tx, made.paperGrain)
+    await storeLooks(tx, made.shop.course, now)
     await storeLeftCarts(tx, made.shop, made.orderPages, now)
     await storeVisits(tx, made, now)
     await funnels.create(tx, founded)

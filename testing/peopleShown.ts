@@ -33,6 +33,7 @@ export function known(part: Partial<PersonView> = {}): PersonView {
     otherAddresses: [],
     fields: { 3: 'coptic' },
     topics: [],
+    money: { currency: 'EUR', amount: 15_800, orders: 2 },
     scores: [],
     now: '2026-11-24T10:00:00.000Z',
     consents: [],

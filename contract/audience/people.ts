@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { condition } from '../../core/audience/segments/condition.ts'
+import { moneyIn } from '../money.ts'
 import { fieldValue } from '../../core/audience/describing/field.ts'
 import { marketingState } from '../../core/audience/people/permission.ts'
 import { named, thingName } from './describing.ts'
@@ -121,6 +122,8 @@ export const personView = contactRow.extend({
   fields: z.record(z.string(), fieldValue),
   topics: z.array(named),
   scores: z.array(personScore),
+  /** What they have paid in all; null of who has bought nothing. */
+  money: moneyIn.nullable(),
   /** Their clock: ahead of the business's only in rehearsal. */
   now: z.iso.datetime(),
   consents: z.array(consentEntry),

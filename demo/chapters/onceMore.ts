@@ -63,3 +63,18 @@ export async function make(
     at,
   )
 }
+
+/** Who has had that second look in the last months, and somebody who has it open just now. */
+export async function storeLooks(q: Queries, course: number, now: number): Promise<void> {
+  await q.rows(
+    `insert into personal_deadline (contact_id, offer, ends_at)
+     select contact_id, $2, case when n = 1 then $3::timestamptz + interval '12 minutes'
+       else paid_at + interval '29 minutes' + (contact_id % 300) * interval '1 minute' end
+     from (select contact_id, max(paid_at) paid_at, row_number() over (order by max(paid_at) desc) n
+       from customer_order join order_line on order_id = customer_order.id
+       where product_id = $1 and contact_id is not null group by contact_id) buyer
+     where n = 1 or (contact_id % 3 = 0 and paid_at > $3::timestamptz - interval '120 days'
+       and paid_at < $3::timestamptz - interval '8 hours')`,
+    [course, deadlines.once, new Date(now)],
+  )
+}

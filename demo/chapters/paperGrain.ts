@@ -46,3 +46,17 @@ export function live(person: Person, { page }: PaperGrain): void {
   for (let i = 0; i < visits; i += 1)
     person.did({ kind: 'pageVisited', at: arrival + chance.delay(20 * day), details: { page } })
 }
+
+/** Who came to the page twice went through the lessons: one after the other, as they opened. */
+export async function storeLearners(q: Queries, { page }: PaperGrain): Promise<void> {
+  await q.rows(
+    `insert into lesson_seen (contact_id, page_id, at)
+     select contact_id, lesson.id, began + (lesson.lesson_number - 1) * interval '50 hours'
+     from (select contact_id, min(at) began, count(*) visits from activity
+       where kind = 'pageVisited' and (details->>'page')::bigint = $1 group by contact_id) visitor
+     join page landing on landing.id = $1
+     join page lesson on lesson.path like landing.path || '/%' and lesson.lesson_number <= visits
+     where visits > 1 and began < now() - interval '7 days'`,
+    [page],
+  )
+}

@@ -1,4 +1,5 @@
 import type { EmailReport } from '../../contract/emails.ts'
+import { moneyOfEmail } from '../commerce/moneyIn.ts'
 import type { Queries } from '../database/connect.ts'
 import { notFound } from '../http/problems.ts'
 import { csvLines } from '../audience/people/exports.ts'
@@ -87,6 +88,7 @@ function byDevice(q: Queries, id: number): Promise<EmailReport['byDevice']> {
 export async function reportEmail(q: Queries, id: number): Promise<EmailReport> {
   return {
     ...(await countsOf(q, id)),
+    money: await moneyOfEmail(q, id),
     links: await linksOfEmail(q, id),
     byHour: await byHour(q, id),
     byDomain: await byDomain(q, id),

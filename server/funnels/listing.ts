@@ -1,6 +1,8 @@
 import type { FunnelRow } from '../../contract/funnels.ts'
+import { moneyOfFunnels } from '../commerce/moneyIn.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
+import { getBusiness } from '../workspace/business.ts'
 import { funnelColumns, type Funnel } from './funnels.ts'
 
 const day = 86_400_000
@@ -38,6 +40,12 @@ export async function listFunnels({ database, clock }: Platform): Promise<Funnel
      order by changed_at desc, funnel.id`,
     [new Date(now - month), new Date(now), trendDays],
   )
+  const sold = await moneyOfFunnels(database, new Date(now - month))
+  const { currency } = await getBusiness(database)
+  const moneyOf = (id: number): FunnelRow['money'] => {
+    const sum = sold.get(id)
+    return sum ? { currency, ...sum } : null
+  }
   return rows.map(({ id, name, goal, labels, line, state, visitors, contacts, trend, changedAt }) => ({
     id,
     name,
@@ -47,6 +55,7 @@ export async function listFunnels({ database, clock }: Platform): Promise<Funnel
     stations: line.length,
     visitors,
     contacts,
+    money: moneyOf(id),
     trend,
     changedAt: changedAt.toISOString(),
   }))

@@ -1,6 +1,7 @@
 import { DateTime } from 'luxon'
 import type { Arrival, NeedsAHand, TodayView } from '../../contract/today.ts'
 import type { ClockStrip } from '../../contract/workspace.ts'
+import { moneyBetween } from '../commerce/moneyIn.ts'
 import { leavingBroadcasts, plannedDepartures } from '../email/broadcasts/listing.ts'
 import { nextDeparture, recentDepartures, upcomingDepartures } from '../followups/departures.ts'
 import { listSetAside, type SetAside } from '../followups/setAside.ts'
@@ -119,6 +120,10 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
       [midnight.toJSDate(), midnight.minus({ days: 29 }).toJSDate()],
     ),
   ])
+  const [today, month] = await Promise.all([
+    moneyBetween(platform.database, midnight.toJSDate(), new Date(now + 1)),
+    moneyBetween(platform.database, midnight.minus({ days: 29 }).toJSDate(), new Date(now + 1)),
+  ])
   return {
     now: new Date(now).toISOString(),
     zone: business.zone,
@@ -126,6 +131,7 @@ export async function viewToday(platform: Platform): Promise<TodayView> {
     arrivals: came,
     arrivedToday: counts?.today ?? 0,
     arrived30Days: counts?.month ?? 0,
+    money: month.orders > 0 || today.orders > 0 ? { today, month } : null,
     needsAHand: handsNeeded(mail, workers, setAside, faulty),
   }
 }

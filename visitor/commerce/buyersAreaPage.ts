@@ -47,7 +47,9 @@ const courseHtml = ({ name, description, progress: { done, of, next }, href }: S
     ${
       href !== null &&
       html`<p>
-        <a class="button" href="${href}">${done === 0 ? 'Begin' : 'Go on'}: ${next?.title ?? name}</a>
+        <a class="button" href="${href}"
+          >${next ? `${done === 0 ? 'Begin' : 'Go on'}: ${next.title}` : 'Look at it again'}</a
+        >
       </p>`
     }
   </li>`
@@ -118,8 +120,8 @@ export const areaHtml = ({ firstName, zone, courses, belongings, preferencesHref
           </ul>`
         : html`<p>Nothing yet. What you buy stands here, with the ways to it.</p>`
     }
+    <p><a href="${preferencesHref}">Email preferences</a></p>
     <form method="post" action="/mine/out">
-      <p><a href="${preferencesHref}">Email preferences</a></p>
       <button>Leave on this device</button>
     </form>`
 

@@ -60,8 +60,8 @@ const { leaving } = deleting
 const columns: Column<DeadlineView>[] = [
   { title: 'Deadline', key: 'name' },
   { title: 'Begins with', key: 'begins', sortable: false },
-  { title: 'Runs', key: 'runs', sortable: false },
-  { title: 'Runs for', key: 'running', align: 'end' },
+  { title: 'How long', key: 'runs', sortable: false },
+  { title: 'Running for', key: 'running', align: 'end' },
   { title: 'Over for', key: 'over', align: 'end' },
   actionsColumn,
 ]

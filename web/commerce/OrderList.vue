@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import * as api from '../../contract/api.ts'
 import type { OrderShow } from '../../contract/orders.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
@@ -22,7 +23,8 @@ import { failureOf, orderMark, shows } from './orderStates.ts'
 const session = useSession()
 const now = useNowIso()
 const show = ref<OrderShow>('all')
-const typed = ref('')
+const route = useRoute()
+const typed = ref(typeof route.query.search === 'string' ? route.query.search : '')
 const search = refDebounced(typed, 200)
 const pages = useCursorPages(50)
 watch([show, search], pages.reset)

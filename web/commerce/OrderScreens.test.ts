@@ -158,15 +158,36 @@ describe('an order', () => {
     expect(document.body.textContent).toContain('€14 at most can be given back.')
   })
 
-  it('of a subscription is ended after a question', async () => {
-    server.answers('GET /orders/7', order({ renews: true }))
+  it('of a subscription is ended after a question, and its price set', async () => {
+    server.answers('GET /orders/7', order({ renews: true, each: 1_500 }))
     server.answers('POST /orders/7/end', null)
+    server.refuses('POST /orders/7/price', {
+      title: 'That is what it costs',
+      fields: { amount: 'It costs that already' },
+    })
     const { wrapper } = await show(OrderScreen, { id: 7 })
     await settle()
-    expect(wrapper.text()).toContain('goes on')
-    await press('End the subscription')
+    expect(wrapper.text()).toContain('goes on, €15 each time')
+    await press('Subscription')
+    await press('Set price')
+    expect(server.sent('POST /orders/7/price')).toEqual([{ amount: 1_500 }])
+    expect(document.querySelector('.v-dialog')?.textContent).toContain('That is what it costs')
     await press('End the subscription')
     expect(server.sent('POST /orders/7/end')).toHaveLength(1)
+  })
+
+  it('of a subscription that rests goes on at a press', async () => {
+    server.answers(
+      'GET /orders/7',
+      order({ renews: true, each: 1_500, pausedUntil: '2027-04-01T08:00:00.000Z' }),
+    )
+    server.answers('POST /orders/7/pause', null)
+    const { wrapper } = await show(OrderScreen, { id: 7 })
+    await settle()
+    expect(wrapper.text()).toContain('rests until')
+    await press('Subscription')
+    await press('Go on now')
+    expect(server.sent('POST /orders/7/pause')).toEqual([{ until: null }])
   })
 })
 

@@ -34,13 +34,11 @@ async function save(): Promise<void> {
   >
     <p class="soft">{{ left }} can be given back. It goes to the card that paid.</p>
     <AmountInput v-model="form.values.amount as number" label="Amount" :currency="order.currency" />
-    <p v-if="form.field('amount').errorMessages" class="fault" role="alert">
-      {{ form.field('amount').errorMessages }}
-    </p>
+    <p v-if="form.faults.amount" class="fault" role="alert">{{ form.faults.amount }}</p>
     <v-text-field v-bind="form.field('reason')" label="Why (for yourselves)" />
     <v-checkbox
       v-model="form.values.takesBack as boolean"
-      label="Take back what it brought: tags of this order are taken off"
+      label="Take back what it brought: its tags, and the way into its courses"
       hide-details
     />
   </QuickDialog>

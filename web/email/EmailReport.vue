@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { EmailReport } from '../../contract/emails.ts'
+import { moneyWords } from '../../core/commerce/money.ts'
 import { call, linkTo } from '../api.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
 import { useLoaded } from '../loading.ts'
@@ -97,6 +98,15 @@ const showsMachines = ref(false)
                   <td class="figures" :title="rateOf(row.of(report), report.sent).interval">
                     {{ row.rate ? rateOf(row.of(report), report.sent).words : '' }}
                   </td>
+                </template>
+              </tr>
+              <tr>
+                <th scope="row" title="Within seven days after a click, each order beside the last click">
+                  Bought after a click
+                </th>
+                <template v-for="(report, n) in reports" :key="n">
+                  <td class="figures">{{ countOf(report.money.orders) }}</td>
+                  <td class="figures">{{ moneyWords(report.money) }}</td>
                 </template>
               </tr>
             </tbody>

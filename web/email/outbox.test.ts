@@ -77,6 +77,7 @@ describe('the report of an email', () => {
     opened: 100,
     machineOpened: 30,
     clicked: 8,
+    money: { currency: 'EUR', amount: 12_800, orders: 3 },
     unsubscribed: 1,
     links: [
       { id: 1, key: 'a', label: 'See both spines', gone: false, people: 8, machines: 3 },

@@ -337,6 +337,7 @@ describe('the list of funnels', () => {
     state: 'live',
     stations: 3,
     visitors: 400,
+    money: null,
     contacts: 100,
     trend: [1, 4, 2],
     changedAt: '2026-11-24T09:00:00.000Z',

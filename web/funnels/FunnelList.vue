@@ -3,6 +3,7 @@ import { useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import * as api from '../../contract/api.ts'
 import type { FunnelRow } from '../../contract/funnels.ts'
+import { moneyWords } from '../../core/commerce/money.ts'
 import { goals } from '../../core/funnels/funnel.ts'
 import { call } from '../api.ts'
 import DeleteThing from '../blocks/DeleteThing.vue'
@@ -50,6 +51,7 @@ const columns: Column<FunnelRow>[] = [
   { title: 'Steps', key: 'stations', align: 'end' },
   { title: 'Visitors, 30 days', key: 'visitors', align: 'end', width: 110 },
   { title: 'Contacts', key: 'contacts', align: 'end' },
+  { title: 'Money', key: 'money', align: 'end', value: ({ money }) => money?.amount ?? 0 },
   { title: 'Two weeks', key: 'trend', sortable: false },
   { title: 'Labels', key: 'labels', sortable: false },
   actionsColumn,
@@ -77,6 +79,14 @@ const importing = ref(false)
       <router-link :to="`/funnels/${item.id}`">{{ item.name }}</router-link>
     </template>
     <template #[`item.goal`]="{ item }">{{ goals[item.goal] }}</template>
+    <template #[`item.money`]="{ item }">
+      <span
+        v-if="item.money"
+        class="figures"
+        :title="`${countOf(item.money.orders)} orders on its pages in 30 days`"
+        >{{ moneyWords(item.money) }}</span
+      >
+    </template>
     <template #[`item.state`]="{ item }"><ThingStateMark :state="item.state" /></template>
     <template #[`item.stations`]="{ item }">
       <span class="figures">{{ item.stations }}</span>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useIntervalFn } from '@vueuse/core'
 import * as api from '../../contract/api.ts'
+import { moneyWords } from '../../core/commerce/money.ts'
 import { call } from '../api.ts'
 import { useAttempts } from '../attempt.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
@@ -12,7 +13,7 @@ import DeparturesBoard from './DeparturesBoard.vue'
 
 const { data, problem, reload } = useLoaded(
   (signal) => call(api.today.view, { signal }),
-  ['audience', 'followups', 'email', 'workspace'],
+  ['audience', 'followups', 'email', 'workspace', 'orders'],
 )
 useIntervalFn(() => void reload(), 30_000)
 
@@ -32,6 +33,10 @@ const retry = (id: number): Promise<boolean> =>
         <span class="figures">{{ countOf(data.arrivedToday) }}</span> new today,
         <span class="figures">{{ countOf(data.arrived30Days) }}</span> in 30 days
       </span>
+      <router-link v-if="data?.money" to="/results/orders" class="money">
+        <span class="figures">{{ moneyWords(data.money.today) }}</span> in today,
+        <span class="figures">{{ moneyWords(data.money.month) }}</span> in 30 days
+      </router-link>
       <StateMark v-if="data && !data.needsAHand.length" tone="clear">nothing needs a hand</StateMark>
     </div>
     <ProblemNote :problem="problem ?? refused" />

@@ -1,5 +1,6 @@
 import type { PersonScore, PersonView } from '../../../contract/audience/people.ts'
 import type { Instant } from '../../../core/audience/people/activity.ts'
+import { moneyOfPerson } from '../../commerce/moneyIn.ts'
 import { evaluate, type EvaluationContext } from '../../../core/audience/segments/evaluate.ts'
 import { matchesDetails } from '../../../core/audience/people/activity.ts'
 import type { FieldValue } from '../../../core/audience/describing/field.ts'
@@ -110,10 +111,11 @@ export async function viewPerson(platform: Platform, id: number): Promise<Person
   )
   if (!row) throw notFound('This person')
   const now = personNow(platform.clock, { clockAhead: row.clock_ahead })
-  const [consents, journal, scores] = await Promise.all([
+  const [consents, journal, scores, money] = await Promise.all([
     consentLedger(q, id),
     journalOf(q, id),
     scoresOf(q, id, now),
+    moneyOfPerson(q, id),
   ])
   return {
     ...viewContactRow(row),
@@ -128,6 +130,7 @@ export async function viewPerson(platform: Platform, id: number): Promise<Person
     otherAddresses: row.other_addresses,
     topics: row.topics,
     scores,
+    money: money.orders > 0 ? money : null,
     now: new Date(now).toISOString(),
     consents,
     journal,

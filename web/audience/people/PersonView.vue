@@ -11,6 +11,7 @@ import PersonActions from './PersonActions.vue'
 import PersonConsent from './PersonConsent.vue'
 import PersonFacts from './PersonFacts.vue'
 import PersonJournal from './PersonJournal.vue'
+import PersonMoney from './PersonMoney.vue'
 import PersonScores from './PersonScores.vue'
 import PersonWhereabouts from './PersonWhereabouts.vue'
 
@@ -69,6 +70,7 @@ const setRehearsal = (on: boolean) =>
         <PersonJournal :lines="person.journal" :now="person.now" />
         <div class="right">
           <PersonWhereabouts :person="person" :enrolments="enrolments ?? []" />
+          <PersonMoney v-if="person.money" :money="person.money" :address="person.address" />
           <PersonScores :scores="person.scores" :now="person.now" />
         </div>
       </div>
