@@ -1,5 +1,6 @@
 import { expect, test, type Browser, type Page } from '@playwright/test'
 import { openMail, signIn } from './marketer.ts'
+import { goToPerson, journal } from './rehearsing.ts'
 
 /** Signs up on the public page, in a browser of their own that runs no script. */
 async function signUp(browser: Browser, firstName: string, address: string): Promise<Page> {
@@ -13,17 +14,6 @@ async function signUp(browser: Browser, firstName: string, address: string): Pro
   await expect(page).toHaveURL(/\/p\/template-pack\/thanks$/)
   return page
 }
-
-/** Opens a person by search from the keyboard. */
-async function goToPerson(page: Page, name: string): Promise<void> {
-  await page.keyboard.press('Control+k')
-  await page.getByLabel('Go to a screen, a person or a follow-up').fill(name)
-  await expect(page.getByRole('option').first()).toContainText(name)
-  await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { level: 1 })).toContainText(name)
-}
-
-const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
 
 test('a stranger signs up, gets the file, clicks it, and two days later is invited', async ({
   page,

@@ -1,7 +1,6 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { fillFirst, giveName, signIn } from './marketer.ts'
-
-const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
+import { journal } from './rehearsing.ts'
 
 const search = (page: Page) => page.getByRole('textbox', { name: 'Search by name or address' })
 

@@ -1,17 +1,10 @@
-import { expect, test, type Page } from '@playwright/test'
+import { expect, test } from '@playwright/test'
 import { expectNoFindings } from './accessibility.ts'
+import { cards, typeCard } from './buying.ts'
 import { choose, inspector, saved, sheet, withoutNotices } from './editor.ts'
 import { giveName, openMail, signIn } from './marketer.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
-
-/** Types a test card into the gateway's own fields. */
-async function typeCard(page: Page, number: string): Promise<void> {
-  const card = page.frameLocator('iframe[title="Your card"]')
-  await card.getByLabel('Card number').fill(number)
-  await card.getByLabel('Expires').fill('12/39')
-  await card.getByLabel('Security code').fill('123')
-}
 
 test('a download is put on a page, bought with a card, delivered, and given back', async ({
   page,
@@ -49,10 +42,10 @@ test('a download is put on a page, bought with a card, delivered, and given back
   await expect(buyer.getByText('For wren@sale.test')).toBeVisible()
 
   // A card that is declined loses nothing; another one pays, by keyboard.
-  await typeCard(buyer, '9010002000000005')
+  await typeCard(buyer, cards.declined)
   await buyer.getByRole('button', { name: 'Buy the templates' }).click()
   await expect(buyer.getByRole('alert').first()).toContainText('Your card was declined.')
-  await typeCard(buyer, '9010 0010 0000 0007')
+  await typeCard(buyer, cards.approved)
   await buyer.getByRole('button', { name: 'Buy the templates' }).press('Enter')
   await expect(buyer.getByRole('heading', { level: 1 })).toHaveText('Thank you, Wren')
   await expect(buyer.getByText('You paid €29.')).toBeVisible()

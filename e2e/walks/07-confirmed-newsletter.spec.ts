@@ -1,9 +1,9 @@
 import { expect, test, type Page } from '@playwright/test'
 import { giveName, openMail, signIn } from '../marketer.ts'
+import { journal } from '../rehearsing.ts'
 
 const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
 const saved = (page: Page) => expect(page.getByText(/^saved \d\d:\d\d$/)).toBeVisible()
-const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
 
 /** Chooses from a list of the inspector. */
 async function choose(page: Page, label: string, option: string): Promise<void> {

@@ -1,9 +1,9 @@
 import { expect, test, type Locator, type Page } from '@playwright/test'
 import { expectNoFindings } from '../accessibility.ts'
 import { fillFirst, giveName, signIn } from '../marketer.ts'
+import { journal } from '../rehearsing.ts'
 
 const inspector = (page: Page) => page.getByRole('complementary', { name: 'Inspector' })
-const journal = (page: Page) => page.getByRole('list', { name: 'Journal, newest first' })
 const mailbox = (page: Page) => page.getByRole('list', { name: 'Their mail, newest first' })
 
 async function choose(page: Page, within: Locator, label: string, option: string): Promise<void> {

@@ -171,7 +171,7 @@ describe('an order', () => {
     await press('Subscription')
     await press('Set price')
     expect(server.sent('POST /orders/7/price')).toEqual([{ amount: 1_500 }])
-    expect(document.querySelector('.v-dialog')?.textContent).toContain('That is what it costs')
+    expect(document.querySelector('.v-dialog')?.textContent).toContain('It costs that already')
     await press('End the subscription')
     expect(server.sent('POST /orders/7/end')).toHaveLength(1)
   })

@@ -43,6 +43,7 @@ async function end(): Promise<void> {
           <h3 id="price">Price</h3>
           <p class="soft">From the next payment on. The buyer is told by email.</p>
           <AmountInput v-model="price.values.amount as number" label="Each time" :currency="order.currency" />
+          <p v-if="price.faults.amount" class="fault" role="alert">{{ price.faults.amount }}</p>
           <v-btn size="small" variant="outlined" :loading="price.busy" @click="changePrice">Set price</v-btn>
         </section>
         <section aria-labelledby="rest">
@@ -91,6 +92,10 @@ async function end(): Promise<void> {
 
 .parts p {
   margin: 0;
+}
+
+.fault {
+  color: rgb(var(--v-theme-error));
 }
 
 .parts section + section {

@@ -1,0 +1,69 @@
+import { expect, test } from '@playwright/test'
+import { expectNoFindings } from '../accessibility.ts'
+import { pay, sayWho, visitorAt } from '../buying.ts'
+import { withoutNotices } from '../editor.ts'
+import { beginFunnel, goLiveMended } from '../funnels.ts'
+import { openMail, signIn } from '../marketer.ts'
+import { goToPerson, journal } from '../rehearsing.ts'
+import { ownFile } from '../newcomer.ts'
+
+test.beforeEach(({ page }) => withoutNotices(page))
+
+test('a download is sold: sales page, order page, card, the file, and the newsletter five days later', async ({
+  page,
+  browser,
+}) => {
+  await signIn(page, '/app/library/files')
+  await page.getByRole('button', { name: 'Files', exact: true }).click()
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ ...ownFile, name: 'waxing-chart.txt' })
+  await expect(page.getByText('waxing-chart.txt').first()).toBeVisible()
+
+  await beginFunnel(page, { goal: 'Sell something', starter: /^A download/, name: 'Waxing chart' })
+  const left = page.getByRole('region', { name: 'What is left to do' })
+  await left.getByRole('button', { name: 'Choose the file' }).click()
+  await left.getByRole('combobox', { name: 'Or one of the Library' }).fill('waxing-chart')
+  await page.getByRole('option', { name: 'waxing-chart.txt' }).first().click()
+  await expect(left.getByRole('button', { name: 'Choose the file' })).toHaveCount(0)
+  await goLiveMended(page)
+
+  // One button, an order page with two fields, and a card.
+  const buyer = await visitorAt(browser, '/p/waxing-chart')
+  await expectNoFindings(buyer)
+  await buyer.getByRole('link', { name: 'Get Waxing chart' }).click()
+  await expect(buyer).toHaveURL(/\/p\/waxing-chart\/order/)
+  await expect(buyer.locator('form[data-order] input:visible')).toHaveCount(2)
+  await sayWho(buyer, 'Linde', 'linde@walk-one.test')
+  await pay(buyer, 'Pay now')
+  await expect(buyer.getByText('Thank you, Linde')).toBeVisible()
+  await expect(buyer.getByText('You paid €7.')).toBeVisible()
+  await buyer.context().close()
+
+  // Buyers of the other thing at the same price get the other thing.
+  const other = await visitorAt(browser, '/p/field-guide/order')
+  await sayWho(other, 'Malte', 'malte@walk-one.test')
+  await other.getByLabel('Country').selectOption('IE')
+  await pay(other, 'Pay €7')
+  await expect(other.getByText('Thank you, Malte')).toBeVisible()
+  await other.context().close()
+
+  await openMail(page, 'linde@walk-one.test', 'Here is Waxing chart')
+  const file = /https?:\S+\/go\/\S+/
+  await page.getByRole('button', { name: 'Text' }).click()
+  const link = file.exec(await page.locator('pre').innerText())?.[0] ?? ''
+  expect(await (await page.request.get(link)).text()).toBe(ownFile.buffer.toString())
+  await page.goto('/app/outbox/inbox')
+  await page.getByLabel('Search by subject or address').fill('malte@walk-one.test')
+  await expect(page.getByRole('link', { name: /Your order: Thread & Needle/ })).toBeVisible()
+  await expect(page.getByRole('link', { name: /Waxing chart/ })).toHaveCount(0)
+
+  // Five days later, and not before, the newsletter.
+  await goToPerson(page, 'Linde')
+  await page.getByRole('button', { name: 'Mark as rehearsal' }).click()
+  await expect(journal(page)).toContainText('bought “Waxing chart”')
+  await expect(journal(page)).not.toContainText('joined the topic “Newsletter”')
+  await page.getByRole('button', { name: 'Jump to next' }).click()
+  await expect(journal(page)).toContainText('joined the topic “Newsletter”')
+})
