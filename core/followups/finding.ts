@@ -41,7 +41,7 @@ export interface CheckContext {
   names: Names
   segments: Readonly<Record<number, Condition>>
   emails: Readonly<Record<number, CheckedEmail>>
-  /** Forms, links or other follow-ups start it by themselves. */
+  /** Forms, products or other follow-ups start it by themselves. */
   startedElsewhere: boolean
   /** Personal deadlines of the Library, and the coupons of which people get codes of their own. */
   deadlines: ReadonlySet<string>

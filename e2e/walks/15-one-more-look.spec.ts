@@ -4,7 +4,7 @@ import { pay, sayWho, visitorAt } from '../buying.ts'
 import { withoutNotices } from '../editor.ts'
 import { beginFunnel, goLiveMended } from '../funnels.ts'
 import { openMail, signIn } from '../marketer.ts'
-import { goToPerson, journal } from '../rehearsing.ts'
+import { journal, passADay, rehearse } from '../rehearsing.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
 
@@ -27,9 +27,8 @@ test('who let an offer go by is asked once more, for fourteen minutes, and then 
   // A quarter of an hour after the purchase comes one email.
   const buyer = await visitorAt(browser, '/p/field-guide/order')
   await buyGuide(buyer, 'Ottilie', 'ottilie@walk-fifteen.test')
-  await goToPerson(page, 'Ottilie')
+  const ottilie = await rehearse(page, 'Ottilie')
   await expect(page.getByRole('region', { name: 'Follow-ups' })).toContainText('Leather evening')
-  await page.getByRole('button', { name: 'Mark as rehearsal' }).click()
   const next = page.getByRole('button', { name: 'Jump to next' })
   await next.click()
   await expect(journal(page)).toContainText('was sent “Leather evening: one more look”')
@@ -48,17 +47,11 @@ test('who let an offer go by is asked once more, for fourteen minutes, and then 
   await expect(buyer.locator('.count b')).toHaveText(/^00:1[34]:\d\d$/)
   await expectNoFindings(buyer)
   const address = buyer.url()
-  await goToPerson(page, 'Ottilie')
+  await page.goto(ottilie)
   await expect(journal(page)).toContainText('got a personal deadline of Leather evening: one more look')
 
   // When they are over, the page is closed for good, also by the same link.
-  await page.getByRole('link', { name: 'Open the stage' }).click()
-  const clock = page.getByRole('group', { name: 'Their clock' })
-  const tomorrow = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)
-  await clock.getByRole('textbox', { name: 'Date' }).fill(tomorrow)
-  await clock.getByRole('textbox', { name: 'Date' }).press('Enter')
-  await page.getByRole('button', { name: 'Jump to this date' }).click()
-  await expect(page.getByRole('contentinfo')).toContainText('Rehearsal: Ottilie’s clock shows')
+  await passADay(page, 'Ottilie')
   await expect(async () => {
     await buyer.goto(address)
     await expect(buyer.getByText('This offer is over.')).toBeVisible({ timeout: 2_000 })

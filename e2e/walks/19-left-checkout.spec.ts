@@ -2,7 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { pay, sayWho, visitorAt } from '../buying.ts'
 import { withoutNotices } from '../editor.ts'
 import { openMail, signIn } from '../marketer.ts'
-import { goToPerson, journal } from '../rehearsing.ts'
+import { journal, passADay, rehearse } from '../rehearsing.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
 
@@ -12,26 +12,15 @@ async function leave(page: Page, firstName: string, address: string): Promise<vo
   await page.context().close()
 }
 
-/** Moves the clock of somebody made up ahead by an hour and a bit, so that what they left is noticed. */
-async function passAnHour(page: Page): Promise<void> {
-  await page.getByRole('link', { name: 'Open the stage' }).click()
-  const clock = page.getByRole('group', { name: 'Their clock' })
-  const later = new Date(Date.now() + 86_400_000).toISOString().slice(0, 10)
-  await clock.getByRole('textbox', { name: 'Date' }).fill(later)
-  await clock.getByRole('textbox', { name: 'Date' }).press('Enter')
-  await page.getByRole('button', { name: 'Jump to this date' }).click()
-}
-
 test('who leaves the order page is written to three times at most, and not after the order', async ({
   page,
   browser,
 }) => {
   await signIn(page)
   await leave(await visitorAt(browser, '/p/first-journal/order'), 'Quirin', 'quirin@walk-nineteen.test')
-  await goToPerson(page, 'Quirin')
-  await page.getByRole('button', { name: 'Mark as rehearsal' }).click()
-  await passAnHour(page)
-  await goToPerson(page, 'Quirin')
+  const quirin = await rehearse(page, 'Quirin')
+  await passADay(page, 'Quirin')
+  await page.goto(quirin)
   await expect(journal(page)).toContainText('left the checkout of “Bind Your First Journal”')
   await expect(journal(page)).toContainText('was sent “Your order is still here”')
   const next = page.getByRole('button', { name: 'Jump to next' })
@@ -51,16 +40,15 @@ test('who leaves the order page is written to three times at most, and not after
   await pay(device, 'Begin the course')
   await expect(device.getByText(/One more thing, now that you are in|Thank you, Quirin/)).toBeVisible()
   await device.context().close()
-  await goToPerson(page, 'Quirin')
+  await page.goto(quirin)
   await expect(page.getByRole('region', { name: 'Follow-ups' })).not.toContainText('Left checkout next')
   await expect(journal(page)).not.toContainText('The last word about it')
 
   // Who does not come back gets the last one, with a code of their own and its last day.
   await leave(await visitorAt(browser, '/p/first-journal/order'), 'Ruthven', 'ruthven@walk-nineteen.test')
-  await goToPerson(page, 'Ruthven')
-  await page.getByRole('button', { name: 'Mark as rehearsal' }).click()
-  await passAnHour(page)
-  await goToPerson(page, 'Ruthven')
+  const ruthven = await rehearse(page, 'Ruthven')
+  await passADay(page, 'Ruthven')
+  await page.goto(ruthven)
   await expect(journal(page)).toContainText('was sent “Your order is still here”')
   await next.click()
   await expect(journal(page)).toContainText('was sent “Is it the sewing?”')

@@ -46,7 +46,12 @@ export async function loadCheckContext(
   const elsewhere = await q.row(
     `select from form join form_version on form_id = form.id and number = published_version
      where jsonb_path_exists(content, '$.actions[*] ? (@.does == "startFollowup" && @.followup == $$id)',
-       jsonb_build_object('id', $1::bigint)) limit 1`,
+       jsonb_build_object('id', $1::bigint))
+     union all select from product join product_version on product_id = product.id
+       where archived_at is null and number = (select max(number) from product_version where product_id = product.id)
+       and jsonb_path_exists(content, '$.** ? (@.does == "startFollowup" && @.followup == $$id)',
+         jsonb_build_object('id', $1::bigint))
+     limit 1`,
     [id],
   )
   const { aWeek } = await loadSendingRules(q)

@@ -39,6 +39,11 @@ export async function setRehearsal(platform: Platform, contactId: number, on: bo
         'Their clock has already jumped ahead. Use another address for the real person.',
       )
     await tx.rows('update contact set rehearsal = $2 where id = $1', [contactId, on])
+    // What they have left open goes by their clock from now on.
+    await tx.rows('update cart set rehearsal = $2 where contact_id = $1 and ordered_at is null', [
+      contactId,
+      on,
+    ])
     await announce(tx, 'audience', 'followups')
   })
 }
