@@ -53,8 +53,11 @@ export interface PageContext {
   nextOfferOf: (block: Block<'nextOffer'>) => ShownNextOffer | null
   /** What the reader has just bought. */
   purchase: ShownPurchase | null
-  /** When a personal deadline of the reader is over (ISO 8601), on the clock of their browser; null when it has not begun. */
-  deadlineOf: (name: string) => string | null
+  /**
+   * A personal deadline of the reader: when it ends on the clock of their browser (ISO 8601), and whether it has; null
+   * when it has not begun.
+   */
+  deadlineOf: (name: string) => { until: string; over: boolean } | null
   shows: (people: Condition) => boolean
   /** Hosts whose videos may be shown. */
   videoHosts: readonly string[]

@@ -8,6 +8,7 @@ import type { Database, Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
 import type { Platform } from '../platform.ts'
+import { getBusiness } from '../workspace/business.ts'
 
 /** A deadline of the Library. */
 export interface KnownDeadline extends Deadline {
@@ -90,24 +91,32 @@ export async function beginByVisit(
 }
 
 /**
- * What is left of a deadline for somebody (ms), on their clock; nothing when it has not begun for them.
+ * What is left of a deadline for somebody (ms), on their clock, and whether it runs. One that begins with a look or an
+ * email has all of its time left before; another one nothing.
  * @returns null when there is no such deadline, or nobody of that id
  */
 export async function timeLeftOf(
   { database: q, clock }: Pick<Platform, 'database' | 'clock'>,
   id: number,
   contact: number,
-): Promise<number | null> {
+): Promise<{ left: number; runs: boolean } | null> {
   const known = await survivorOf(q, contact)
   const row =
     known &&
-    (await q.row<{ endsAt: Date | null }>(
-      `select ends_at "endsAt" from deadline
+    (await q.row<{ content: unknown; endsAt: Date | null }>(
+      `select content, ends_at "endsAt" from deadline
        left join personal_deadline on offer = name and contact_id = $2 where id = $1`,
       [id, known.id],
     ))
   if (!row) return null
-  return row.endsAt === null ? 0 : Math.max(0, row.endsAt.getTime() - personNow(clock, known))
+  const now = personNow(clock, known)
+  if (row.endsAt !== null) {
+    const left = Math.max(0, row.endsAt.getTime() - now)
+    return { left, runs: left > 0 }
+  }
+  const of = deadline.parse(row.content)
+  const { zone } = await getBusiness(q)
+  return { left: of.begins === 'followup' ? 0 : Math.max(0, deadlineEnds(of, now, zone) - now), runs: false }
 }
 
 /** Every deadline, with how many people it runs for, and how many it is over for. */

@@ -47,29 +47,33 @@ function encode(frames: readonly Frame[], { colours }: Brand): Buffer {
 }
 
 /**
- * Draws what is left of personal deadlines, as it is when an email is opened: seconds run for a minute, and once the
- * deadline is over the picture says so.
+ * Draws what is left of personal deadlines, as it is when an email is opened: seconds run for a minute; one that has not
+ * begun stands still, and once it is over the picture says so.
  */
-export function openOwnCountdowns(): (left: number, brand: Brand) => Promise<Buffer> {
+export function openOwnCountdowns(): (
+  left: { left: number; runs: boolean },
+  brand: Brand,
+) => Promise<Buffer> {
   let sprites: Promise<Sprite[]> | null = null
   let over: Promise<Sprite> | null = null
   const kept = new Map<string, Promise<Buffer>>()
 
-  async function drawn(seconds: number, brand: Brand): Promise<Buffer> {
+  async function drawn(seconds: number, runs: boolean, brand: Brand): Promise<Buffer> {
     if (seconds > 0) {
       sprites ??= Promise.all(Array.from({ length: 10 }, (_, n) => rasterise(spriteSvg(n))))
-      return encode(countdownFrames(seconds, await sprites), brand)
+      const frames = countdownFrames(seconds, await sprites)
+      return encode(runs ? frames : frames.slice(0, 1), brand)
     }
     over ??= rasterise(overSvg())
     return encode([{ x: 0, y: 0, ...(await over) }], brand)
   }
 
-  return (left, brand) => {
+  return ({ left, runs }, brand) => {
     const seconds = Math.max(0, Math.ceil(left / 1_000))
-    const key = `${seconds} ${brand.colours.text} ${brand.colours.background}`
+    const key = `${seconds} ${runs} ${brand.colours.text} ${brand.colours.background}`
     const known = kept.get(key)
     if (known) return known
-    const made = drawn(seconds, brand)
+    const made = drawn(seconds, runs, brand)
     made.catch(() => kept.delete(key))
     kept.set(key, made)
     const oldest = kept.keys().next()

@@ -79,6 +79,15 @@ describe('a page with a personal deadline', () => {
     expect(answer.headers.get('cache-control')).toContain('no-store')
   })
 
+  it('counts on the clock of somebody made up', async () => {
+    const eli = await on.add('eli@rehearsal.test')
+    await on.q.rows('update contact set rehearsal = true, clock_ahead = $2 where id = $1', [eli, 60 * minute])
+    const text = await (await asPerson('once-more', eli)).text()
+    const until = Date.parse(/data-until="([^"]+)"/.exec(text)?.[1] ?? '')
+    expect(until - on.install.clock.now()).toBe(14 * minute)
+    expect(text).not.toContain('<p class="count">Over.</p>')
+  })
+
   it('keeps the first deadline, closes to the second, and stays closed for good', async () => {
     on.install.clock.move(13 * minute)
     expect((await asPerson('once-more', ada)).status).toBe(200)
@@ -182,6 +191,12 @@ describe('the picture of a personal deadline', () => {
     const never = await on.add('never@postbox.test')
     expect(Buffer.from(await (await ask(markOf(never))).arrayBuffer()).equals(over)).toBe(true)
     for (const mark of ['', 'forged']) expect((await ask(mark)).status).toBe(404)
+    // One that begins with a look stands still before: all of its time is left.
+    const { id: later } = await newDeadline({ name: 'Not begun', runs: fourteen })
+    const still = await fetch(`${on.install.url}/countdown/own/${later}.gif?me=${markOf(never)}`)
+    const picture = Buffer.from(await still.arrayBuffer())
+    expect((await sharp(picture, { animated: true }).metadata()).pages ?? 1).toBe(1)
+    expect(picture.equals(over)).toBe(false)
   })
 })
 

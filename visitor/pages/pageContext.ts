@@ -184,8 +184,10 @@ export function pageContext(
     purchase: view.purchase ?? null,
     deadlineOf(name) {
       const ends = view.reader.deadlines[name]
+      if (ends === undefined) return null
       // Somebody made up has a clock of their own, which their browser does not.
-      return ends === undefined ? null : new Date(ends - (now - platform.clock.now())).toISOString()
+      const until = new Date(ends - (now - platform.clock.now())).toISOString()
+      return { until, over: ends <= now }
     },
     shows: view.reader.shows,
     videoHosts: site.settings.videoHosts,

@@ -58,7 +58,8 @@ const momentOf = (iso: string, zone: string): string =>
 
 export const countdown: PageBlock<Block<'countdown'>> = {
   html: ({ until: date, deadline, words, after }, context) => {
-    const until = deadline === null ? date : context.deadlineOf(deadline)
+    const own = deadline === null ? null : context.deadlineOf(deadline)
+    const until = deadline === null ? date : (own?.until ?? null)
     const label = html`<span${editable(context, 'words')}>${lineOf(words, context)}</span>`
     if (until === null)
       return context.editing
@@ -66,7 +67,7 @@ export const countdown: PageBlock<Block<'countdown'>> = {
             ${label} <b>${deadline === null ? 'no date yet' : `each one’s own: ${deadline}`}</b>
           </p>`
         : html``
-    const over = DateTime.fromISO(until).toMillis() <= context.now
+    const over = own?.over ?? DateTime.fromISO(until).toMillis() <= context.now
     if (over && !context.editing) return html`<p class="count">${lineOf(after, context)}</p>`
     const { zone } = context.business
     // Complete without a script: the date itself; with one, the time that is left.
