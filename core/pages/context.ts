@@ -120,3 +120,10 @@ export const withBreaks = (text: string): Html =>
       .map((line) => html`${line}`.markup)
       .join('<br>'),
   )
+
+/** What nobody has written yet is seen in the editor alone. @param words of an entry */
+export const writtenEntries = <T>(
+  entries: readonly T[],
+  { editing }: PageContext,
+  words: (each: T) => string,
+): T[] => entries.filter((each) => editing || words(each).trim() !== '')

@@ -123,12 +123,36 @@ describe('a video', () => {
   })
 })
 
+describe('what nobody has written', () => {
+  it('is left out of lists, questions and voices, and stands in the sheet to be written', () => {
+    const blocks = [
+      block('list', { items: ['', 'Thread', ' '] }),
+      block('questions', { items: [{ question: '', answer: 'Nothing' }] }),
+      block('quotes', { quotes: [{ words: '', name: 'Ada', about: '', picture: null }] }),
+    ]
+    const drawn = (editing: boolean): string => bodyOf(blocks, { editing })
+    const count = (markup: string, tag: string): number => markup.split(`<${tag}`).length - 1
+    expect(['li', 'details', 'figure'].map((tag) => count(drawn(false), tag))).toEqual([1, 0, 0])
+    expect(['li', 'details', 'figure'].map((tag) => count(drawn(true), tag))).toEqual([3, 1, 1])
+  })
+})
+
 describe('a countdown', () => {
   const until = '2026-12-01T09:00:00Z'
   it('tells the date itself to who runs no script, in the zone of the business', () => {
     const shown = bodyOf([block('countdown', { until, words: 'Opens', after: 'Open now' })])
     expect(shown).toContain('Tuesday 1 December 2026 at 09:00')
     expect(shown).toContain('Europe/Dublin')
+  })
+  it('of each reader’s own deadline tells their end, and says that it is over', () => {
+    const own = block('countdown', { deadline: 'Early', words: 'Open for', after: 'Over' })
+    const shown = (over: boolean): string =>
+      bodyOf([own], { deadlineOf: () => ({ until: '2026-12-01T09:00:00Z', over }) })
+    expect(shown(false)).toContain('data-until="2026-12-01T09:00:00Z"')
+    expect(shown(true)).toContain('<p class="count">Over</p>')
+    // Who has none sees none; the sheet says whose it is.
+    expect(bodyOf([own])).not.toContain('class="count"')
+    expect(bodyOf([own], { editing: true })).toContain('each one’s own: Early')
   })
   it('says that it is over once it is, by the server’s clock', () => {
     const over = bodyOf([block('countdown', { until, words: 'Opens', after: 'Open now' })], {

@@ -48,7 +48,7 @@ test('who let an offer go by is asked once more, for fourteen minutes, and then 
   await expectNoFindings(buyer)
   const address = buyer.url()
   await page.goto(ottilie)
-  await expect(journal(page)).toContainText('got a personal deadline of Leather evening: one more look')
+  await expect(journal(page)).toContainText('got a personal deadline of “Leather evening: one more look”')
 
   // When they are over, the page is closed for good, also by the same link.
   await passADay(page, 'Ottilie')

@@ -4,7 +4,7 @@ import type { Target } from '../../blocks/target.ts'
 import { Html, html } from '../../html.ts'
 import { formHtml, formStyle } from '../../capture/formHtml.ts'
 import type { ShownForm } from '../../capture/shownForm.ts'
-import { editable, linked, type PageBlock, type PageContext } from '../context.ts'
+import { editable, linked, type PageBlock, type PageContext, writtenEntries } from '../context.ts'
 import type { LessonState } from '../lessons.ts'
 import { centred, lineOf } from './words.ts'
 
@@ -93,7 +93,7 @@ export const priceCard: PageBlock<Block<'priceCard'>> = {
       <p class="name" ${editable(context, 'name')}>${lineOf(name, context)}</p>
       <p class="price" ${editable(context, 'price')}>${price}</p>
       <ul class="ticks">
-        ${points.map(
+        ${writtenEntries(points, context, (point) => point).map(
           (point, i) => html`<li${editable(context, `points.${i}`)}>${lineOf(point, context)}</li>`,
         )}
       </ul>

@@ -1,7 +1,7 @@
 import type { Block } from '../../blocks/block.ts'
 import { mergeWords } from '../../blocks/mergeValues.ts'
 import { Html, html } from '../../html.ts'
-import { editable, withBreaks, type PageBlock, type PageContext } from '../context.ts'
+import { editable, withBreaks, type PageBlock, type PageContext, writtenEntries } from '../context.ts'
 import { pictureHtml } from './pictureHtml.ts'
 import { richTextHtml } from './richTextHtml.ts'
 
@@ -31,9 +31,10 @@ export const text: PageBlock<Block<'text'>> = {
 export const list: PageBlock<Block<'list'>> = {
   html: ({ marker, items }, context) => {
     const tag = marker === 'ticks' ? 'ul' : 'ol'
-    const lines = items.map(
+    const lines = writtenEntries(items, context, (item) => item).map(
       (item, i) => html`<li${editable(context, `items.${i}`)}>${lineOf(item, context)}</li>`,
     )
+    if (lines.length === 0) return html``
     return new Html(`<${tag} class="${marker}">${html`${lines}`.markup}</${tag}>`)
   },
   css: `.ticks,.numbers{list-style:none;padding:0;counter-reset:n}.ticks li,.numbers li{position:relative;padding-left:38px}.ticks li+li,.numbers li+li{margin-top:12px}.ticks li::before{content:'';position:absolute;left:6px;top:.12em;width:8px;height:15px;border:solid var(--accent);border-width:0 3px 3px 0;transform:rotate(42deg)}.numbers li::before{counter-increment:n;content:counter(n);position:absolute;left:0;top:.1em;width:25px;height:25px;border-radius:50%;background:var(--accent);color:var(--on);font:700 14px/25px var(--body);text-align:center}`,
@@ -50,13 +51,15 @@ const quoteHtml = ({ words, name, about, picture }: Quote, i: number, context: P
 
 export const quotes: PageBlock<Block<'quotes'>> = {
   html: ({ quotes: all }, context) =>
-    html`<div class="said">${all.map((quote, i) => quoteHtml(quote, i, context))}</div>`,
+    html`<div class="said">
+      ${writtenEntries(all, context, ({ words }) => words).map((quote, i) => quoteHtml(quote, i, context))}
+    </div>`,
   css: `.said{display:grid;grid-template-columns:repeat(auto-fit,minmax(min(280px,100%),1fr));gap:28px}.said figure{margin:0;padding:24px;background:var(--bg);border-radius:var(--corner);border-left:4px solid var(--accent)}blockquote{margin:0 0 16px;font:500 19px/1.5 var(--head)}figcaption{display:flex;gap:14px;align-items:center;font-size:15px;line-height:1.4}figcaption img{width:56px;height:56px;object-fit:cover;border-radius:50%}`,
 }
 
 export const questions: PageBlock<Block<'questions'>> = {
   html: ({ items }, context) =>
-    html`${items.map(
+    html`${writtenEntries(items, context, ({ question }) => question).map(
       ({ question, answer }, i) =>
         html`<details${context.editing && new Html(' open')}><summary${editable(context, `items.${i}.question`)}>${lineOf(question, context)}</summary><p${editable(context, `items.${i}.answer`)}>${withBreaks(lineOf(answer, context))}</p></details>`,
     )}`,
