@@ -94,8 +94,11 @@ function buyerHtml(order: ShownOrder): Html {
 }
 
 /** What a line costs; how it is paid stands below where that says more. */
-function lineHtml({ title, words, now, full, amount }: CartLine, money: (amount: number) => string): Html {
-  const paid = now ? money(now.total) : 'nothing yet'
+function lineHtml(
+  { title, words, now, later, full, amount }: CartLine,
+  money: (amount: number) => string,
+): Html {
+  const paid = now || later.length === 0 ? money(now?.total ?? 0) : 'nothing yet'
   const says = words !== paid && words !== money(full) && html`<small>${words}</small>`
   return html`<tr>
     <th scope="row">${title}${says}</th>
@@ -146,7 +149,9 @@ function summaryHtml(order: ShownOrder): Html | false {
 function restHtml(order: ShownOrder): Html {
   const { block, extra, faults, card, cart } = order
   const { country, vatNumber, coupon, terms } = block
-  const button = cart && cart.due.total === 0 && card === null ? 'Get it' : block.label
+  // What costs nothing is not paid: a button that says so says something else then, unless somebody wrote it for that.
+  const isGiven = cart !== null && cart.due.total === 0 && card === null
+  const button = isGiven && /\b(pay|buy)\b/i.test(block.label) ? 'Get it' : block.label
   return html`${
       extra &&
       extra.closed === null &&
@@ -198,7 +203,7 @@ function restHtml(order: ShownOrder): Html {
     <div class="go">
       <button type="submit" class="btn" name="${doName}" value="pay" data-pay>${button}</button>
     </div>
-    ${block.trust && html`<p class="small">${block.trust}</p>`}`
+    ${block.trust && !isGiven && html`<p class="small">${block.trust}</p>`}`
 }
 
 /** An order form as buyers see it: what they buy, who they are, and then the rest. */
