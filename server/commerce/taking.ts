@@ -1,9 +1,10 @@
-import type { CardFailure, Charge, PaymentFailure } from '../../contract/gateway.ts'
+import type { CardFailure, Charge, GatewayEvent, PaymentFailure } from '../../contract/gateway.ts'
 import type { JobPayload } from '../work/jobs.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { cartLink } from './carts.ts'
+import { noteDispute } from './disputes.ts'
 import { completeOrder, payFurther } from './completing.ts'
 import { GatewayAway, GatewayRefuses, gatewayOf } from './gateway.ts'
 import { planNext, retryLater } from './laterPayments.ts'
@@ -166,11 +167,26 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
   })
 }
 
-/** The payment that the gateway speaks of; null when it is none of ours. */
-export async function paymentOfCharge(q: Queries, { key }: Charge): Promise<number | null> {
+/** The payment that a charge is for; null when it is none of ours. */
+function paymentOfCharge({ key }: Charge): number | null {
   const id = Number(/^payment (\d+)(?: again \d+)?$/.exec(key)?.[1])
-  const row = Number.isSafeInteger(id) ? await q.row('select from payment where id = $1', [id]) : undefined
-  return row ? id : null
+  return Number.isSafeInteger(id) ? id : null
+}
+
+/** Is what the gateway tells of a charge nothing new? Mostly its answer has told it before. */
+export async function isKnownOf(q: Queries, { type, data }: GatewayEvent): Promise<boolean> {
+  const id = paymentOfCharge(data)
+  if (id === null) return true
+  if (type !== 'charge.changed' || data.state !== 'paid') return false
+  return (await q.row(`select from payment where id = $1 and state = 'paid'`, [id])) !== undefined
+}
+
+/** Does what the gateway has told of a charge: the work of the job `takeEvent`. What is not ours is passed over. */
+export async function takeEvent(platform: Platform, { type, data }: JobPayload<'takeEvent'>): Promise<void> {
+  const id = paymentOfCharge(data)
+  if (id === null || !(await platform.database.row('select from payment where id = $1', [id]))) return
+  if (type === 'charge.disputed') await noteDispute(platform, id)
+  else await settle(platform, id, data)
 }
 
 /** Somebody who has to say yes at their bank is waited for so long (ms). */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { gatewayEvent } from '../../contract/gateway.ts'
 import { storedAnswers } from '../../core/capture/answers.ts'
 import type { Queries } from '../database/connect.ts'
 
@@ -36,6 +37,8 @@ export const jobPayloads = {
   }),
   takePayment: z.object({ payment: id }),
   makeRefund: z.object({ refund: id }),
+  /** The card gateway has told of a charge. */
+  takeEvent: gatewayEvent,
   sendReceipt: z.object({ order: id }),
   /** Somebody asks for their way into the buyers’ area, or to the page at that path. */
   sendBuyerLink: z.object({ contact: id, to: z.string() }),
@@ -92,6 +95,7 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   tellTeam: plain,
   takePayment: plain,
   makeRefund: plain,
+  takeEvent: plain,
   sendReceipt: plain,
   sendBuyerLink: plain,
   tellPrice: plain,

@@ -1,11 +1,11 @@
 import express, { type RequestHandler } from 'express'
 import { gatewayEvent } from '../../contract/gateway.ts'
 import { gatewaySecrets } from '../../server/commerce/gateway.ts'
-import { paymentOfCharge, settle } from '../../server/commerce/taking.ts'
 import { signWebhook } from '../../server/followups/outside.ts'
-import { noteDispute } from '../../server/commerce/disputes.ts'
 import type { Platform } from '../../server/platform.ts'
+import { isKnownOf } from '../../server/commerce/taking.ts'
 import { isSame } from '../../server/signing.ts'
+import { queueJobs } from '../../server/work/jobs.ts'
 
 /** An event older or newer than this is refused, so that nobody can send an old one again (s; Standard Webhooks). */
 const tolerance = 5 * 60
@@ -37,17 +37,14 @@ export function gatewayEvents(platform: Platform): RequestHandler[] {
         response.status(422).end()
         return
       }
-      const known = await database.row('select from gateway_event where id = $1', [id])
-      const payment = known ? null : await paymentOfCharge(database, read.data.data)
-      if (payment !== null) {
-        if (read.data.type === 'charge.disputed') await noteDispute(platform, payment)
-        else await settle(platform, payment, read.data.data)
-      }
-      // Last: one that could not be written down is told again, and settling it twice changes nothing.
-      await database.rows(
-        'insert into gateway_event (id, received_at) values ($1, $2) on conflict do nothing',
-        [id, new Date(clock.now())],
-      )
+      // Once, and durably, in few words: what it means is done by a worker, so that the gateway has its answer at once.
+      await database.inTransaction(async (tx) => {
+        const fresh = await tx.row(
+          'insert into gateway_event (id, received_at) values ($1, $2) on conflict do nothing returning id',
+          [id, new Date(clock.now())],
+        )
+        if (fresh && !(await isKnownOf(tx, read.data))) await queueJobs(tx, 'takeEvent', [read.data])
+      })
       response.status(204).end()
     },
   ]
