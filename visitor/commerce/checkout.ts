@@ -31,7 +31,7 @@ import {
   type KnownCoupon,
 } from '../../server/commerce/wanting.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
-import { isOwnMark, type Reader } from '../../server/pages/readers.ts'
+import type { Reader } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
 import { sourceOf } from '../capture/submission.ts'
 import { hrefFor } from '../pages/pageContext.ts'
@@ -258,7 +258,8 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
       pageName: page.name,
       source: sourceOf(request.query),
       ip: request.ip ?? null,
-      own: isOwnMark(platform, markOf(request).mark) ? reader.contact : null,
+      // Also whom this very browser has put on the list within the last hour: its mark is good for no longer.
+      own: reader.contact,
       test: isTest(at, cart, reader),
     }
     if (cart && (block.steps === 'two' || token.name === null)) return changeCart(platform, q, cart.id, kept)
