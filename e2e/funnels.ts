@@ -1,4 +1,5 @@
 import { expect, type Page } from '@playwright/test'
+import { ownFile } from './newcomer.ts'
 
 /** Makes a funnel of a starter, from the list of funnels. */
 export async function beginFunnel(
@@ -24,4 +25,23 @@ export async function goLiveMended(page: Page): Promise<void> {
   }).toPass()
   await page.getByRole('button', { name: 'Go live' }).click()
   await expect(page.getByRole('button', { name: 'Go live' })).toHaveCount(0)
+}
+
+/** Puts a file into the Library, under this name. */
+export async function uploadFile(page: Page, name: string): Promise<void> {
+  await page.getByRole('button', { name: 'Files', exact: true }).click()
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ ...ownFile, name })
+  await expect(page.getByText(name).first()).toBeVisible()
+}
+
+/** Chooses a file of the Library as the one that the funnel gives, from the list of what is left. */
+export async function giveFile(page: Page, name: string): Promise<void> {
+  const left = page.getByRole('region', { name: 'What is left to do' })
+  await left.getByRole('button', { name: 'Choose the file' }).click()
+  await left.getByRole('combobox', { name: 'Or one of the Library' }).fill(name)
+  await page.getByRole('option', { name }).first().click()
+  await expect(left.getByRole('button', { name: 'Choose the file' })).toHaveCount(0)
 }

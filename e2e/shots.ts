@@ -71,7 +71,10 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('link', { name: 'Funnels', exact: true }).click()
   await page.getByRole('link', { name: 'Template pack' }).waitFor()
   await page.getByRole('link', { name: 'Template pack' }).click()
-  await page.getByText('weakest stretch').waitFor()
+  await page
+    .getByText(/\d of \d/)
+    .first()
+    .waitFor()
   await page.getByRole('button', { name: /^Template pack landing page/ }).click()
   await page.waitForTimeout(2_000)
   await shoot(page, 'funnel')

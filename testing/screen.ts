@@ -270,6 +270,15 @@ export class FakeStream extends EventTarget {
   }
 }
 
+/** Presses the button that says this, or is called so. */
+export function pressButton(words: string): void {
+  const found = [...document.querySelectorAll<HTMLButtonElement>('button')].find(
+    (each) => each.textContent.trim() === words || each.getAttribute('aria-label') === words,
+  )
+  if (!found) throw new Error(`no button says “${words}”`)
+  found.click()
+}
+
 /** Types into the first line of the dialog that is open. */
 export function typeInDialog(words: string): void {
   const line = document.querySelector<HTMLInputElement>('.v-dialog input')

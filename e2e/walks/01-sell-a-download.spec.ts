@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test'
 import { expectNoFindings } from '../accessibility.ts'
 import { pay, sayWho, visitorAt } from '../buying.ts'
 import { withoutNotices } from '../editor.ts'
-import { beginFunnel, goLiveMended } from '../funnels.ts'
+import { beginFunnel, giveFile, goLiveMended, uploadFile } from '../funnels.ts'
 import { openMail, signIn } from '../marketer.ts'
 import { goToPerson, journal } from '../rehearsing.ts'
 import { ownFile } from '../newcomer.ts'
@@ -14,19 +14,9 @@ test('a download is sold: sales page, order page, card, the file, and the newsle
   browser,
 }) => {
   await signIn(page, '/app/library/files')
-  await page.getByRole('button', { name: 'Files', exact: true }).click()
-  await page
-    .locator('input[type=file]')
-    .first()
-    .setInputFiles({ ...ownFile, name: 'waxing-chart.txt' })
-  await expect(page.getByText('waxing-chart.txt').first()).toBeVisible()
-
+  await uploadFile(page, 'waxing-chart.txt')
   await beginFunnel(page, { goal: 'Sell something', starter: /^A download/, name: 'Waxing chart' })
-  const left = page.getByRole('region', { name: 'What is left to do' })
-  await left.getByRole('button', { name: 'Choose the file' }).click()
-  await left.getByRole('combobox', { name: 'Or one of the Library' }).fill('waxing-chart')
-  await page.getByRole('option', { name: 'waxing-chart.txt' }).first().click()
-  await expect(left.getByRole('button', { name: 'Choose the file' })).toHaveCount(0)
+  await giveFile(page, 'waxing-chart.txt')
   await goLiveMended(page)
 
   // One button, an order page with two fields, and a card.

@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test'
 import { inspector, saved, withoutNotices } from '../editor.ts'
 import { openMail, signIn } from '../marketer.ts'
-import { ownFile, signUp } from '../newcomer.ts'
+import { giveFile, uploadFile } from '../funnels.ts'
+import { signUp } from '../newcomer.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
 
@@ -10,22 +11,14 @@ test('a lead-magnet funnel: the guide, its pages, description and path, a phone,
   browser,
 }) => {
   await signIn(page, '/app/library/files')
-  await page.getByRole('button', { name: 'Files', exact: true }).click()
-  await page
-    .locator('input[type=file]')
-    .first()
-    .setInputFiles({ ...ownFile, name: 'folding-guide.txt' })
-  await expect(page.getByText('folding-guide.txt').first()).toBeVisible()
+  await uploadFile(page, 'folding-guide.txt')
 
   await page.goto('/app/funnels')
   await page.getByRole('button', { name: 'New funnel' }).click()
   await page.getByLabel('Name', { exact: true }).fill('Zigzag guide')
   await page.getByRole('button', { name: 'Make funnel' }).click()
   const left = page.getByRole('region', { name: 'What is left to do' })
-  await left.getByRole('button', { name: 'Choose the file' }).click()
-  await left.getByRole('combobox', { name: 'Or one of the Library' }).fill('folding-guide')
-  await page.getByRole('option', { name: 'folding-guide.txt' }).first().click()
-  await expect(left.getByRole('button', { name: 'Choose the file' })).toHaveCount(0)
+  await giveFile(page, 'folding-guide.txt')
 
   // What search engines say of the landing page, and how it looks on a phone.
   await left.getByRole('link', { name: 'Write “landing page”' }).click()

@@ -10,6 +10,7 @@ import { useDeleting } from './thingActions.ts'
 import { useEditDialog } from '../editDialog.ts'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
+import EditDelete from '../frame/EditDelete.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import StateMark from '../frame/StateMark.vue'
@@ -107,22 +108,11 @@ const columns: Column<SharedDetailView>[] = [
       <span v-else class="soft">nothing yet</span>
     </template>
     <template #[`item.actions`]="{ item }">
-      <v-btn
-        size="small"
-        variant="text"
-        color="primary"
-        :aria-label="`Edit ${item.name}`"
-        @click="dialog.begin(item.id, { name: item.name, content: { ...item.content } })"
-        >Edit</v-btn
-      >
-      <v-btn
-        size="small"
-        variant="text"
-        color="error"
-        :aria-label="`Delete ${item.name}`"
-        @click="leaving = item"
-        >Delete</v-btn
-      >
+      <EditDelete
+        :name="item.name"
+        @edit="dialog.begin(item.id, { name: item.name, content: { ...item.content } })"
+        @delete="leaving = item"
+      />
     </template>
     <template #empty>
       No shared details yet. What several pages and emails say, such as the day of a workshop or the name of a

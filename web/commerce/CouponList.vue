@@ -12,6 +12,7 @@ import { useEditDialog } from '../editDialog.ts'
 import SpanInput from '../followups/SpanInput.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
+import EditDelete from '../frame/EditDelete.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import StateMark from '../frame/StateMark.vue'
@@ -113,24 +114,7 @@ const columns: Column<Row>[] = [
       <StateMark :tone="stateOf(item).tone">{{ stateOf(item).words }}</StateMark>
     </template>
     <template #[`item.actions`]="{ item }">
-      <v-btn
-        size="small"
-        variant="text"
-        color="primary"
-        :aria-label="`Edit ${item.code}`"
-        @click="begin(item)"
-      >
-        Edit
-      </v-btn>
-      <v-btn
-        size="small"
-        variant="text"
-        color="error"
-        :aria-label="`Delete ${item.code}`"
-        @click="leaving = item"
-      >
-        Delete
-      </v-btn>
+      <EditDelete :name="item.code" @edit="begin(item)" @delete="leaving = item" />
     </template>
     <template #empty>No coupons yet. A coupon takes a share or an amount off what buyers pay.</template>
     <template #more>

@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { deadline } from '../../core/commerce/deadline.ts'
-import { emptySite, fakeServer, show, submitDialog, typeInDialog } from '../../testing/screen.ts'
+import { emptySite, fakeServer, pressButton, show, submitDialog, typeInDialog } from '../../testing/screen.ts'
 import DeadlineList from './DeadlineList.vue'
 
 const settle = async (): Promise<void> => {
@@ -16,10 +16,7 @@ const row = (id: number, given: object) => ({
   changedAt: '2026-11-24T09:00:00.000Z',
 })
 const press = async (words: string): Promise<void> => {
-  const found = [...document.querySelectorAll<HTMLButtonElement>('button')].find(
-    (each) => each.textContent.trim() === words || each.getAttribute('aria-label') === words,
-  )
-  found?.click()
+  pressButton(words)
   await settle()
 }
 

@@ -14,6 +14,7 @@ import { useEditDialog } from '../editDialog.ts'
 import SpanInput from '../followups/SpanInput.vue'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
+import EditDelete from '../frame/EditDelete.vue'
 import MomentInput from '../frame/MomentInput.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import StationTabs from '../frame/StationTabs.vue'
@@ -85,24 +86,7 @@ const columns: Column<DeadlineView>[] = [
       ><span class="figures">{{ countOf(item.over) }}</span></template
     >
     <template #[`item.actions`]="{ item }">
-      <v-btn
-        size="small"
-        variant="text"
-        color="primary"
-        :aria-label="`Edit ${item.name}`"
-        @click="begin(item)"
-      >
-        Edit
-      </v-btn>
-      <v-btn
-        size="small"
-        variant="text"
-        color="error"
-        :aria-label="`Delete ${item.name}`"
-        @click="leaving = item"
-      >
-        Delete
-      </v-btn>
+      <EditDelete :name="item.name" @edit="begin(item)" @delete="leaving = item" />
     </template>
     <template #empty
       >No deadlines yet. A personal deadline ends for each person by themselves, and really ends.</template

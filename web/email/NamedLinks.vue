@@ -13,6 +13,7 @@ import { useDeleting } from '../blocks/thingActions.ts'
 import { useEditDialog } from '../editDialog.ts'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
+import EditDelete from '../frame/EditDelete.vue'
 import QuickDialog from '../frame/QuickDialog.vue'
 import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
@@ -79,22 +80,7 @@ const columns: Column<NamedLinkView>[] = [
       <span v-else class="soft">nothing yet</span>
     </template>
     <template #[`item.actions`]="{ item }">
-      <v-btn
-        size="small"
-        variant="text"
-        color="primary"
-        :aria-label="`Edit ${item.name}`"
-        @click="begin(item)"
-        >Edit</v-btn
-      >
-      <v-btn
-        size="small"
-        variant="text"
-        color="error"
-        :aria-label="`Delete ${item.name}`"
-        @click="leaving = item"
-        >Delete</v-btn
-      >
+      <EditDelete :name="item.name" @edit="begin(item)" @delete="leaving = item" />
     </template>
     <template #empty>
       No named links yet. A link that several emails and pages share is set here once: where it leads, what a

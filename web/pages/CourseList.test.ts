@@ -1,7 +1,7 @@
 import { flushPromises } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { courseContent } from '../../core/pages/course.ts'
-import { emptySite, fakeServer, show, submitDialog, typeInDialog } from '../../testing/screen.ts'
+import { emptySite, fakeServer, pressButton, show, submitDialog, typeInDialog } from '../../testing/screen.ts'
 import CourseList from './CourseList.vue'
 
 const settle = async (): Promise<void> => {
@@ -9,10 +9,7 @@ const settle = async (): Promise<void> => {
   await flushPromises()
 }
 const press = async (words: string): Promise<void> => {
-  const found = [...document.querySelectorAll<HTMLButtonElement>('button')].find(
-    (each) => each.textContent.trim() === words || each.getAttribute('aria-label') === words,
-  )
-  found?.click()
+  pressButton(words)
   await settle()
 }
 
