@@ -17,6 +17,12 @@ const around: ProductSurroundings = {
   livePages: new Set([5]),
   liveEmails: new Set([6]),
   pictures: new Set([7]),
+  deadlines: new Map([
+    ['welcome', { begins: 'visit', runs: { by: 'length', lasts: { amount: 3, unit: 'days' } } }],
+    ['fair', { begins: 'sending', runs: { by: 'date', at: '2027-02-01T12:00:00Z' } }],
+    ['letters', { begins: 'followup', runs: { by: 'length', lasts: { amount: 9, unit: 'weeks' } } }],
+  ]),
+  zone: 'Europe/Dublin',
   currency: 'EUR',
   tax: taxSettings.parse({ home: 'IE', rates: [{ country: 'IE', rate: 2_300 }] }),
   now: Date.parse('2027-01-15T12:00:00Z'),
@@ -80,6 +86,31 @@ describe('the check of a product', () => {
     expect(priced({ pays: { by: 'choice', least: 0, suggested: 500 } })).toEqual([
       'advice: Price 1: buyers may pay nothing at all',
     ])
+  })
+
+  it('says when a sale ends before a deadline that counts down to it', () => {
+    const ends = (deadline: string, closes: string | null): string[] => priced({ deadline, closes })
+    const early = (name: string): string[] => [
+      `advice: Price 1: its sale ends before the deadline “${name}” of who comes now`,
+    ]
+    expect(ends('welcome', null)).toEqual([])
+    expect(ends('welcome', '2027-01-18T12:00:00Z')).toEqual([])
+    expect(ends('welcome', '2027-01-18T11:59:59Z')).toEqual(early('welcome'))
+    expect(ends('fair', '2027-02-01T12:00:00Z')).toEqual([])
+    expect(ends('fair', '2027-02-01T11:00:00Z')).toEqual(early('fair'))
+    // How long it is, its follow-up says.
+    expect(ends('letters', '2027-01-16T12:00:00Z')).toEqual([])
+    expect(ends('welcome', '2027-01-14T12:00:00Z')).toEqual(['error: Price 1: its sale is over'])
+    expect(ends('gone', null)).toEqual(['error: Price 1: the deadline “gone” was deleted: choose another'])
+  })
+
+  it('says when something costs nothing beside what is paid, but for whom a deadline lets in', () => {
+    const free = { id: 'pricefree', name: 'Sample', pays: { by: 'free' } }
+    const paid = { id: 'priceone', name: 'Whole', pays: once }
+    expect(told({ prices: [paid, free] })).toEqual([
+      'advice: “Sample” costs nothing beside prices that are paid: buyers may take it instead',
+    ])
+    expect(told({ prices: [paid, { ...free, deadline: 'welcome' }] })).toEqual([])
   })
 
   it('wants names that tell several prices apart', () => {

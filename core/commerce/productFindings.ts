@@ -1,5 +1,6 @@
 import type { Instant } from '../audience/people/activity.ts'
 import type { Finding } from '../pages/findings.ts'
+import { deadlineEnds, type Deadline } from './deadline.ts'
 import { isDeliveryOpen, isInHand, type DeliverableThings } from './delivery.ts'
 import { moneyWords } from './money.ts'
 import { fullAmount, offerOf } from './offer.ts'
@@ -13,11 +14,31 @@ export interface ProductSurroundings extends DeliverableThings {
   currency: string
   tax: TaxSettings
   pictures: ReadonlySet<number>
+  /** The personal deadlines of the Library, by name. */
+  deadlines: ReadonlyMap<string, Pick<Deadline, 'begins' | 'runs'>>
+  /** On whose clocks days are counted. */
+  zone: string
   now: Instant
 }
 
 const error = (words: string, part: string | null = null): Finding => ({ level: 'error', words, part })
 const advice = (words: string, part: string | null = null): Finding => ({ level: 'advice', words, part })
+
+/** A countdown must not promise time in which nothing can be bought any more. */
+function findingsOfDeadline(
+  { id, deadline, closes }: Price,
+  here: string,
+  around: ProductSurroundings,
+): Finding[] {
+  if (deadline === null) return []
+  const known = around.deadlines.get(deadline)
+  if (!known) return [error(`${here}: the deadline “${deadline}” was deleted: choose another`, id)]
+  // A follow-up says itself how long.
+  if (closes === null || Date.parse(closes) <= around.now || known.begins === 'followup') return []
+  return deadlineEnds(known, around.now, around.zone) > Date.parse(closes)
+    ? [advice(`${here}: its sale ends before the deadline “${deadline}” of who comes now`, id)]
+    : []
+}
 
 function findingsOfPrice(price: Price, at: number, others: number, around: ProductSurroundings): Finding[] {
   const { id, pays, introductory, opens, closes } = price
@@ -47,6 +68,7 @@ function findingsOfPrice(price: Price, at: number, others: number, around: Produ
     ...(price.brings.some((each) => isDeliveryOpen(each, around))
       ? [error(`${here}: choose what is still open under “Brings more”`, id)]
       : []),
+    ...findingsOfDeadline(price, here, around),
     ...(ends !== null && Date.parse(ends) <= around.now
       ? [advice(`${here}: the introductory price is over`, id)]
       : []),
@@ -67,11 +89,15 @@ const isBroughtByPrices = (prices: readonly Price[]): boolean =>
 export function findingsOfProduct(content: ProductContent, around: ProductSurroundings): Finding[] {
   const { title, description, prices, brings, bringsNothing, pictures, taxed } = content
   const isPaid = prices.some(({ pays }) => pays.by !== 'free')
+  const isFree = ({ pays, deadline }: Price): boolean => pays.by === 'free' && deadline === null
   const names = prices.map((price) => priceName(price, around.currency).toLowerCase())
   const found = [
     ...(title.trim() ? [] : [error('Give the product a name that buyers read')]),
     ...(prices.length > 0 ? [] : [error('Give it a price')]),
     ...prices.flatMap((price, at) => findingsOfPrice(price, at, prices.length - 1, around)),
+    ...(isPaid ? prices.filter(isFree) : []).map(({ id, name }) =>
+      advice(`“${name || 'free'}” costs nothing beside prices that are paid: buyers may take it instead`, id),
+    ),
     ...prices.flatMap(({ id, name }, at) =>
       name && names.indexOf(name.toLowerCase()) < at ? [error(`Two prices are called “${name}”`, id)] : [],
     ),

@@ -5,6 +5,8 @@ import { productContent, type ProductContent } from '../../core/commerce/product
 import { idsOf, loadKnownThings } from '../audience/describing/knownThings.ts'
 import { draftsOf } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
+import { getBusiness } from '../workspace/business.ts'
+import { loadDeadlines } from './deadlines.ts'
 import { getSelling } from './selling.ts'
 
 const live = 'published_version is not null and archived_at is null'
@@ -24,6 +26,8 @@ export async function productSurroundings(q: Queries, at: Date): Promise<Product
     pictures: await idsOf(q, 'picture'),
     currency,
     tax,
+    deadlines: new Map((await loadDeadlines(q)).map((each) => [each.name, each])),
+    zone: (await getBusiness(q)).zone,
     now: at.getTime(),
   }
 }
