@@ -8,12 +8,16 @@ const search = (page: Page) => page.getByRole('textbox', { name: 'Search by name
 async function choose(page: Page, within: Locator, label: string, title: string | RegExp): Promise<void> {
   // The whole field opens it: what is chosen lies over the input.
   const field = within.locator('.v-input').filter({ has: page.getByLabel(label, { exact: true }) })
-  await field.click()
   // Of a long list only the part around what is chosen is drawn: one types what one looks for.
   const input = field.locator('input[role="combobox"]')
   const isTyped = (await input.getAttribute('inputmode')) !== 'none'
-  if (isTyped && typeof title === 'string') await input.fill(title)
-  await page.getByRole('option', { name: title }).first().click()
+  const option = page.getByRole('option', { name: title }).first()
+  // A notice that comes in above moves the field, and its list closes: one opens it again.
+  await expect(async () => {
+    await field.click()
+    if (isTyped && typeof title === 'string') await input.fill(title)
+    await option.click({ timeout: 3_000 })
+  }).toPass()
   // What is pressed next must find it chosen.
   if (!isTyped) await expect(field).toContainText(title)
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import sharp from 'sharp'
+import type { CourseView } from '../../contract/courses.ts'
 import type { DomainCheck, SiteView } from '../../contract/pages.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import { numberedIds } from '../../testing/documents.ts'
@@ -63,7 +64,7 @@ describe('the name of the business', () => {
 
 describe('the lessons of a course', () => {
   it('are put in an order, all of them or none', async () => {
-    const { id: course } = await made<{ id: number }>(on.mara.post('/site/courses', { name: 'Cutting' }))
+    const { id: course } = await made<{ id: number }>(on.mara.post('/courses', { name: 'Cutting' }))
     const pages = []
     for (const path of ['cut-1', 'cut-2', 'cut-3'])
       pages.push(await publish(on, path, [text(path)], {}, course))
@@ -71,7 +72,7 @@ describe('the lessons of a course', () => {
     const order = (given: number[]): Promise<Response> =>
       on.mara.post(`/site/courses/${course}/order`, { pages: given })
     const lessons = async (): Promise<number[]> =>
-      (await on.mara.get<SiteView>('/site')).courses
+      (await on.mara.get<CourseView[]>('/courses'))
         .find(({ id }) => id === course)!
         .lessons.map(({ page }) => page)
     expect(await lessons()).toEqual(pages)
