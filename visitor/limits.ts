@@ -5,15 +5,10 @@ import { limitRate, sourceOf } from '../server/http/rateLimits.ts'
 /** So often a minute one source may follow the links of one message: more is no reader. */
 const perMessage = 20
 
-/** So many coupons a minute that are none one source may try: more is guessing. */
-const couponsTried = 8
-
 /** How often the public endpoints that write something may be asked. */
 export interface Limits {
   /** By one source. */
   source: RequestHandler
-  /** By one source that tries coupons; after the body was read. */
-  coupons: RequestHandler
   /**
    * By one source about one message.
    * @param use what the token in the address is signed for
@@ -22,21 +17,11 @@ export interface Limits {
   message(use: string, at?: number): RequestHandler
 }
 
-/** Is no coupon typed? */
-const triesNoCoupon = ({ body }: Request): boolean => {
-  const { coupon } = (body ?? {}) as { coupon?: unknown }
-  return typeof coupon !== 'string' || coupon.trim() === ''
-}
-
 export function openLimits({ settings, signer }: Platform): Limits {
   const messageOf = (request: Request, use: string, at: number): string =>
     signer.open(use, String(request.params.token))?.[at] ?? ''
   return {
     source: limitRate(settings.publicRate),
-    coupons: limitRate(couponsTried, (request) => `coupon ${sourceOf(request)}`, {
-      spared: triesNoCoupon,
-      failing: true,
-    }),
     message: (use, at = 0) =>
       limitRate(perMessage, (request) => `${messageOf(request, use, at)} ${sourceOf(request)}`),
   }

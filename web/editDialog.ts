@@ -9,6 +9,7 @@ export interface EditDialog<S extends z.ZodObject> {
   id: number | null
   form: Form<S>
   begin: (id: number | null, values: z.input<S>) => void
+  close: () => void
   /** Saves what was typed, and closes when that went through. */
   save: () => Promise<void>
 }
@@ -33,6 +34,9 @@ export function useEditDialog<S extends z.ZodObject>(
       id.value = which
       form.reset(values)
       open.value = true
+    },
+    close() {
+      open.value = false
     },
     async save() {
       if (await form.submit((checked) => store(id.value, checked))) open.value = false

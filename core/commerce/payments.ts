@@ -4,6 +4,10 @@ import { discounted, type Coupon } from './coupon.ts'
 import { shared } from './money.ts'
 import type { Pays, Period } from './price.ts'
 
+/** A day as buyers read it, such as `6 December 2026`. */
+export const dayWords = (at: Instant | Date, zone: string): string =>
+  DateTime.fromMillis(Number(at), { zone }).setLocale('en-GB').toFormat('d LLLL yyyy')
+
 /** One payment of a price. */
 export interface Payment {
   at: Instant

@@ -1,6 +1,9 @@
+import type { Contact } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
-import { invoicesOf } from './invoices.ts'
-import { paidOrder, type PaidOrder } from './paidOrders.ts'
+import { invoiceNumbers, type Issued } from './invoices.ts'
+import { linesOf } from './orderLines.ts'
+import type { PaidOrder } from './paidOrders.ts'
+import { waysOf } from './ways.ts'
 
 /** An order as its buyer sees it among all that is theirs. */
 export interface Belonging {
@@ -9,43 +12,57 @@ export interface Belonging {
   refunded: number
   /** Of a subscription: how it goes on; null of all else. */
   subscription: { next: Date | null; pausedUntil: Date | null; ended: boolean } | null
-  invoices: { number: number; kind: 'invoice' | 'credit' }[]
+  invoices: readonly Pick<Issued, 'number' | 'kind'>[]
 }
 
 /** So many orders are shown, the newest first. */
 const most = 60
 
-/** All that somebody has bought, the newest first. */
-export async function belongingsOf(q: Queries, contact: number, now: Date): Promise<Belonging[]> {
-  const rows = await q.rows<{
-    id: number
-    placedAt: Date
-    refunded: number
-    renews: boolean
-    ended: boolean
-    pausedUntil: Date | null
-    next: Date | null
-  }>(
-    `select id, placed_at "placedAt", refunded, ended_at is not null ended, case when paused_until > $2 then paused_until end "pausedUntil",
+interface Row {
+  id: number
+  firstName: string
+  currency: string
+  total: number
+  page: number | null
+  placedAt: Date
+  refunded: number
+  renews: boolean
+  ended: boolean
+  pausedUntil: Date | null
+  next: Date | null
+}
+
+/** All that somebody has bought, the newest first: what was taken with one click after an order stands by itself. */
+export async function belongingsOf(q: Queries, contact: Contact, now: Date): Promise<Belonging[]> {
+  const rows = await q.rows<Row>(
+    `select id, first_name "firstName", currency, total, page_id page, placed_at "placedAt", refunded,
+       ended_at is not null ended, case when paused_until > $2 then paused_until end "pausedUntil",
        exists (select from order_line where order_id = customer_order.id and renews is not null) renews,
        (select min(due_at) from payment where order_id = customer_order.id and state = 'due' and n > 0) next
-     from customer_order where contact_id = $1 and state = 'paid' and after_id is null
-     order by placed_at desc, id desc limit ${most}`,
-    [contact, now],
+     from customer_order where contact_id = $1 and state = 'paid' order by placed_at desc, id desc limit ${most}`,
+    [contact.id, now],
   )
-  const belongings: Belonging[] = []
-  for (const { id, renews, ended, pausedUntil, next, ...row } of rows) {
-    const order = await paidOrder(q, id)
-    if (!order) continue
-    const invoices = (await invoicesOf(q, id)).map(({ number, kind }) => ({ number, kind }))
-    belongings.push({
-      ...row,
-      order,
+  const orders = rows.map(({ id }) => id)
+  const lines = await linesOf(q, ...orders)
+  const invoices = await invoiceNumbers(q, orders)
+  return rows.map(({ placedAt, refunded, renews, ended, pausedUntil, next, ...row }) => {
+    const mine = lines.filter(({ order }) => order === row.id)
+    const issued = invoices.filter(({ order }) => order === row.id)
+    return {
+      order: {
+        ...row,
+        contact,
+        trusted: true,
+        lines: mine,
+        ways: waysOf(mine),
+        invoice: issued[0]?.number ?? null,
+      },
+      placedAt,
+      refunded,
       subscription: renews ? { next, pausedUntil, ended } : null,
-      invoices,
-    })
-  }
-  return belongings
+      invoices: issued,
+    }
+  })
 }
 
 /** The courses that somebody has bought or begun. */

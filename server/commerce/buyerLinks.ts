@@ -12,8 +12,11 @@ export const staysIn = 30 * 86_400_000
 /** So many links one person gets a day, however often somebody asks. */
 const mostADay = 3
 
-/** Where the way in leads: a path of ours that was refused before; the area itself when empty. */
-const isOwnPath = (path: string): boolean => /^\/(?:p\/)?[a-z0-9/-]{1,120}$/.test(path)
+/**
+ * Where the way in leads: a path of ours that was refused before; the area itself when empty. Two strokes at its
+ * beginning would name another host.
+ */
+const isOwnPath = (path: string): boolean => /^\/[a-z0-9-][a-z0-9/-]{0,120}$/.test(path)
 
 /**
  * Asks for a way in by email. Who is not on the list gets none, and nobody is told who is.
@@ -29,10 +32,12 @@ export async function askForLink({ database, clock }: Platform, typed: string, t
     )
     if (!contact) return
     const at = new Date(clock.now())
+    const since = new Date(at.getTime() - 86_400_000)
+    await tx.rows('delete from buyer_link where contact_id = $1 and asked_at <= $2', [contact.id, since])
     const asked = await tx.row(
       `insert into buyer_link (contact_id, asked_at) select $1, $2
-       where (select count(*) from buyer_link where contact_id = $1 and asked_at > $3) < ${mostADay} returning id`,
-      [contact.id, at, new Date(at.getTime() - 86_400_000)],
+       where (select count(*) from buyer_link where contact_id = $1) < ${mostADay} returning id`,
+      [contact.id, at],
     )
     if (asked) await queueJobs(tx, 'sendBuyerLink', [{ contact: contact.id, to: isOwnPath(to) ? to : '' }])
   })

@@ -100,7 +100,7 @@ export interface KeptCart extends Pick<
   pageName: string
   source: Source
   ip: string | null
-  /** Who is at the form, when they came by a link of their own mail. */
+  /** Who is at the form, when they came by a link of their own mail, or this browser has just put them on the list. */
   own: number | null
   /** Nobody is put on the list by a trial, unless they are made up themselves. */
   test: boolean

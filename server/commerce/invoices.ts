@@ -144,11 +144,11 @@ export async function invoicesOf(q: Queries, order: number): Promise<Issued[]> {
   return rows.map((row) => ({ ...row, content: invoiceContent.parse(row.content) }))
 }
 
-/** The number of an order's first invoice; null when it has none. */
-export async function firstInvoice(q: Queries, order: number): Promise<number | null> {
-  const row = await q.row<{ number: number }>(
-    'select number from invoice where order_id = $1 order by number limit 1',
-    [order],
-  )
-  return row?.number ?? null
-}
+/** What was issued for these orders, without what it says, by number. */
+export const invoiceNumbers = (
+  q: Queries,
+  orders: readonly number[],
+): Promise<(Pick<Issued, 'number' | 'kind'> & { order: number })[]> =>
+  q.rows('select order_id "order", number, kind from invoice where order_id = any($1) order by number', [
+    orders,
+  ])

@@ -1,7 +1,7 @@
 import type { Contact } from '../audience/people/contacts.ts'
 import { survivorOf } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
-import { firstInvoice } from './invoices.ts'
+import { invoiceNumbers } from './invoices.ts'
 import { linesOf, type OrderLine } from './orderLines.ts'
 import { waysOf, type Way } from './ways.ts'
 
@@ -69,6 +69,6 @@ export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | 
     trusted: row.trusted === true,
     lines,
     ways: waysOf(lines),
-    invoice: await firstInvoice(q, order),
+    invoice: (await invoiceNumbers(q, [order]))[0]?.number ?? null,
   }
 }

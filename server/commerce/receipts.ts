@@ -1,5 +1,5 @@
-import { DateTime } from 'luxon'
 import { moneyWords } from '../../core/commerce/money.ts'
+import { dayWords } from '../../core/commerce/payments.ts'
 import { letterOf, type FormEmail } from '../capture/formEmails.ts'
 import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
@@ -118,7 +118,7 @@ export async function priceEmail(
   if (found?.state !== 'paid' || found.ended) return null
   const titles = titlesOf(found.lines)
   const { zone } = await getSelling(platform.database)
-  const day = DateTime.fromMillis(from, { zone }).setLocale('en-GB').toFormat('d LLLL yyyy')
+  const day = dayWords(from, zone)
   return letterAbout(platform, found, {
     subject: `${titles}: another price from ${day}`,
     words: [`from ${day} on, ${titles} costs ${after} each time. Until then it is ${before}.`],

@@ -87,8 +87,8 @@ export function commerceRoutes(platform: WebPlatform): Router {
         : pauseSubscription(tx, params.id, new Date(body.until), now)
     }),
   )
-  handle(routes, orders.changePrice, ({ params, body, by }) =>
-    q.inTransaction((tx) => changeSubscriptionPrice(tx, params.id, body.amount, doing(by))),
+  handle(routes, orders.changePrice, ({ params, body }) =>
+    q.inTransaction((tx) => changeSubscriptionPrice(tx, params.id, body.amount)),
   )
   handle(routes, orders.setTakes, ({ body }) => q.inTransaction((tx) => setTakes(tx, body.takes)))
   return routes

@@ -1,7 +1,6 @@
 import { moneyWords } from '../../core/commerce/money.ts'
 import { renewal } from '../../core/commerce/cart.ts'
 import { taxed } from '../../core/commerce/tax.ts'
-import type { Doing } from '../blocks/drafts.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import { notFound, Problem } from '../http/problems.ts'
@@ -40,7 +39,8 @@ const nothingRuns = (): Problem =>
 
 /** From now on its payments are counted from this moment. */
 async function countFrom(q: Queries, order: number, running: Running, from: Date): Promise<void> {
-  await q.rows('update payment set due_at = $2 where id = $1', [running.payment, from])
+  // One that is being tried again is counted anew too.
+  await q.rows('update payment set due_at = $2, asked_at = null where id = $1', [running.payment, from])
   await q.rows('update order_line set renews = $3 where order_id = $1 and n = $2', [
     order,
     running.line,
@@ -80,12 +80,7 @@ export async function resumeSubscription(q: Queries, order: number, now: Date): 
  * @param amount each time, in the smallest unit, as buyers read prices
  * @throws Problem 404, 409
  */
-export async function changeSubscriptionPrice(
-  q: Queries,
-  order: number,
-  amount: number,
-  { by }: Doing,
-): Promise<void> {
+export async function changeSubscriptionPrice(q: Queries, order: number, amount: number): Promise<void> {
   const row = await q.row<{ currency: string }>('select currency from customer_order where id = $1', [order])
   if (!row) throw notFound('This order')
   const running = await runningOf(q, order)
@@ -110,7 +105,7 @@ export async function changeSubscriptionPrice(
   ])
   const money = (each: number): string => moneyWords({ amount: each, currency: row.currency })
   await queueJobs(q, 'tellPrice', [
-    { order, before: money(before.total), after: money(sums.total), from: running.dueAt.getTime(), by },
+    { order, before: money(before.total), after: money(sums.total), from: running.dueAt.getTime() },
   ])
   await announce(q, 'orders')
 }

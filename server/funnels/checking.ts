@@ -28,7 +28,7 @@ import { loadSite } from '../pages/site.ts'
 import { surroundingsOf } from '../pages/surroundings.ts'
 import { funnelById, type Funnel } from './funnels.ts'
 import { waitingIn } from './fileSlots.ts'
-import { findingsOfProducts, soldDrafts } from './soldProducts.ts'
+import { findingsOfProducts, soldProducts } from './soldProducts.ts'
 import { formsOfQuizzes, sortersOn, type SorterKind } from './sortersOn.ts'
 import { formsOn, hangingBelow } from './hangingFollowups.ts'
 
@@ -109,14 +109,11 @@ const ofForm = (
   }))
 
 /** Where buyers go after paying, for each thing that the order forms of a page sell. */
-const afterOrder = (
-  contentOf: (product: number) => ProductContent | undefined,
-  { document }: PageContent,
-): Target[] =>
+const afterOrder = (contents: ReadonlyMap<number, ProductContent>, { document }: PageContent): Target[] =>
   [...walk(document)].flatMap(({ block }) =>
     block.kind === 'orderForm'
       ? block.offers.map(({ product }): Target => {
-          const after = contentOf(product ?? 0)?.after
+          const after = contents.get(product ?? 0)?.after
           return after && after.to !== 'nowhere' ? after : { to: 'nextStep' }
         })
       : [],
@@ -154,12 +151,14 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
     [...onLine.values()].filter((each) => each.kind === kind && goesLive(each)).map((each) => each.id)
   const liveJunctions = new Set([...now.liveJunctions, ...goingLive('junction')])
   const liveQuizzes = new Set([...now.liveQuizzes, ...goingLive('quiz')])
-  const sold = await soldDrafts(q, ids)
+  const sold = await soldProducts(q, ids)
   const products = new Map([
     ...now.products,
-    ...(isLive ? [] : sold).map(
-      ({ id: product, content }) => [product, new Set(content.prices.map((price) => price.id))] as const,
-    ),
+    ...sold
+      .filter(({ onSale }) => !isLive && !onSale)
+      .map(
+        ({ id: product, content }) => [product, new Set(content.prices.map((price) => price.id))] as const,
+      ),
   ])
   const around = { ...now, products, livePages, liveForms, liveJunctions, liveQuizzes }
   const sorters = new Map<string, CheckedSorter & { name: string }>()
@@ -186,9 +185,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
   }
   const waits = new Set(fileSlots.map(({ block }) => block))
   for (const email of emails) own.push(...ofEmail(email, emailNames.get(email.id) ?? '', waits))
-  const drafts = new Map(sold.map((each) => [each.id, each.content]))
-  const contentOfProduct = (product: number): ProductContent | undefined =>
-    site.products.get(product)?.content ?? drafts.get(product)
+  const contents = new Map(sold.map((each) => [each.id, each.content]))
   const pages = new Map(
     rows.map(({ others, ...row }): [number, CheckedPage] => [
       row.id,
@@ -197,7 +194,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
         otherFunnels: others,
         findings: findingsOf(row.content, row.purpose, around),
         forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
-        afterOrder: afterOrder(contentOfProduct, row.content),
+        afterOrder: afterOrder(contents, row.content),
         followups: (hanging.pages.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
           ...each,
           leads: sent.flatMap((email) =>

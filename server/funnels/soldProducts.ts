@@ -26,30 +26,30 @@ export async function soldOn(q: Queries, pages: readonly number[]): Promise<Map<
   )
 }
 
-/** A product that has never been on sale. */
-export interface SoldDraft {
+/** A product that pages sell, as buyers get it: what is on sale, or else its draft. */
+export interface FunnelProduct {
   id: number
   name: string
+  onSale: boolean
   content: ProductContent
 }
 
-/** The products of these pages that go on sale with them. */
-export async function soldDrafts(q: Queries, pages: readonly number[]): Promise<SoldDraft[]> {
+/** The products of these pages; drafts go on sale with them. */
+export async function soldProducts(q: Queries, pages: readonly number[]): Promise<FunnelProduct[]> {
   const ids = [...new Set([...(await soldOn(q, pages)).values()].flat())]
-  const rows = await q.rows<{ id: number; name: string; content: unknown }>(
-    `select distinct on (product.id) product.id, name, content from product
-     join product_version on product_id = product.id
-     where product.id = any($1) and published_version is null and archived_at is null
-     order by product.id, number desc`,
+  const rows = await q.rows<Omit<FunnelProduct, 'content'> & { content: unknown }>(
+    `select distinct on (product.id) product.id, name, published_version is not null "onSale", content from product
+     join product_version on product_id = product.id and number = coalesce(published_version, number)
+     where product.id = any($1) and archived_at is null order by product.id, number desc`,
     [ids],
   )
   return rows.map((row) => ({ ...row, content: productContent.parse(row.content) }))
 }
 
-/** What keeps products from going on sale. @param livePages those that are live by then */
+/** What is wrong with products that pages sell. @param livePages those that are live by then */
 export async function findingsOfProducts(
   q: Queries,
-  products: readonly SoldDraft[],
+  products: readonly FunnelProduct[],
   livePages: ReadonlySet<number>,
   at: Date,
 ): Promise<FunnelFinding[]> {

@@ -45,7 +45,7 @@ export const jobPayloads = {
   /** A later payment failed: its buyer is asked for another card. */
   askForCard: z.object({ payment: id }),
   /** A subscription costs something else from a day on. */
-  tellPrice: z.object({ order: id, before: z.string(), after: z.string(), from: z.number(), by: z.string() }),
+  tellPrice: z.object({ order: id, before: z.string(), after: z.string(), from: z.number() }),
   callWebhook: z.object({
     contact: id,
     followup: id,

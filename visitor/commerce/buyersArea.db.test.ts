@@ -192,9 +192,14 @@ describe('the buyers’ area', () => {
   it('writes to one person three times a day at most, and leads nowhere outside', async () => {
     const gus = 'often@postbox.test'
     await on.add(gus)
-    for (let n = 0; n < 5; n += 1) await ask(gus, n === 0 ? 'https://evil.test/' : '')
-    const first = await goIn(await linkIn(gus, 3))
-    expect(first.to).toBe('/mine')
+    const elsewhere = ['https://evil.test/', '//evil', '/p//evil?x']
+    for (let n = 0; n < 5; n += 1) await ask(gus, elsewhere[n] ?? '')
+    const link = await linkIn(gus, 3)
+    expect((await goIn(link)).to).toBe('/mine')
+    // Whoever writes another place onto a link of their own gets no further.
+    for (const to of elsewhere)
+      expect((await goIn(`${link.split('?')[0]}?to=${encodeURIComponent(to)}`)).to).toBe('/mine')
+    expect((await goIn(`${link.split('?')[0]}?to=/p/lesson-1`)).to).toMatch(/^\/p\/lesson-1\?me=/)
     const rows = await on.q.row<{ count: number }>(
       `select count(*)::int count from buyer_link join contact on contact.id = contact_id where address_key = $1`,
       [gus],

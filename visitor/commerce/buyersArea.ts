@@ -4,7 +4,7 @@ import type { Html } from '../../core/html.ts'
 import { accessCondition, progressOf } from '../../core/pages/course.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
 import { preferencesUrl } from '../../server/audience/people/preferences.ts'
-import { survivorOf } from '../../server/audience/people/contacts.ts'
+import { survivorOf, type Contact } from '../../server/audience/people/contacts.ts'
 import { belongingsOf, coursesOf } from '../../server/commerce/belongings.ts'
 import {
   askForLink,
@@ -44,7 +44,8 @@ export function buyersArea({ platform, published }: PublicSite, limits: Limits):
     sendPage(response, { title, business: name, foot, unlisted: true, body })
   }
 
-  async function areaOf(contact: number, response: Response): Promise<ShownArea> {
+  async function areaOf(whose: Contact, response: Response): Promise<ShownArea> {
+    const contact = whose.id
     const site = await published.site()
     const conditions = [...site.courseInfo.values()].flatMap(({ access }) => accessCondition(access) ?? [])
     const reader = await loadReader(platform, contact, conditions, site.business.zone)
@@ -67,7 +68,7 @@ export function buyersArea({ platform, published }: PublicSite, limits: Limits):
         },
       ]
     })
-    const belongings = (await belongingsOf(q, contact, new Date(reader.now))).map((belonging) => {
+    const belongings = (await belongingsOf(q, whose, new Date(reader.now))).map((belonging) => {
       const path = `/order/${orderToken(platform, belonging.order.id)}`
       return {
         belonging,
@@ -85,9 +86,9 @@ export function buyersArea({ platform, published }: PublicSite, limits: Limits):
     }
   }
 
-  const insideOf = async (request: Request): Promise<number | null> => {
+  const insideOf = async (request: Request): Promise<Contact | null> => {
     const contact = readInsideMark(platform, cookieOf(request, cookie))
-    return contact === null ? null : ((await survivorOf(q, contact))?.id ?? null)
+    return contact === null ? null : ((await survivorOf(q, contact)) ?? null)
   }
 
   routes.get('/mine', limits.source, async (request, response) => {

@@ -1,5 +1,5 @@
-import { DateTime } from 'luxon'
 import { moneyWords } from '../../core/commerce/money.ts'
+import { dayWords } from '../../core/commerce/payments.ts'
 import type { ShownPurchase } from '../../core/commerce/shownOrder.ts'
 import { html, type Html } from '../../core/html.ts'
 import type { Progress } from '../../core/pages/course.ts'
@@ -33,9 +33,6 @@ export interface ShownArea {
   preferencesHref: string
 }
 
-const dayOf = (at: Date, zone: string): string =>
-  DateTime.fromJSDate(at, { zone }).setLocale('en-GB').toFormat('d LLLL yyyy')
-
 const courseHtml = ({ name, description, progress: { done, of, next }, href }: ShownCourse): Html =>
   html`<li class="thing">
     <h3>${name}</h3>
@@ -60,9 +57,9 @@ function subscriptionHtml({ subscription }: Belonging, cardHref: string | null, 
   const words = ended
     ? 'It has ended: nothing more is taken.'
     : pausedUntil !== null && next !== null
-      ? `It rests until ${dayOf(pausedUntil, zone)}.`
+      ? `It rests until ${dayWords(pausedUntil, zone)}.`
       : next !== null
-        ? `It goes on: the next payment is on ${dayOf(next, zone)}.`
+        ? `It goes on: the next payment is on ${dayWords(next, zone)}.`
         : ''
   return html`<p>
     ${words} ${cardHref !== null && html`<a href="${cardHref}">${ended ? 'Card' : 'Card, pause or end'}</a>`}
@@ -75,7 +72,7 @@ const belongingHtml = ({ belonging, shown, cardHref, invoiceHref }: ShownBelongi
   return html`<li class="thing">
     <h3>${shown.lines.map(({ title }) => title).join(', ')}</h3>
     <p class="soft">
-      ${dayOf(placedAt, zone)}, order
+      ${dayWords(placedAt, zone)}, order
       ${order.id}${order.total > 0 && html`, ${money(order.total)}`}${
         refunded > 0 && html`, ${money(refunded)} given back`
       }

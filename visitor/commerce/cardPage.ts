@@ -3,6 +3,7 @@ import { DateTime } from 'luxon'
 import { Router, urlencoded, type Request, type Response } from 'express'
 import { html, type Html } from '../../core/html.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
+import { dayWords } from '../../core/commerce/payments.ts'
 import { gatewayOf, GatewayAway, GatewayRefuses, GatewaySilent } from '../../server/commerce/gateway.ts'
 import { endSubscription, useCard } from '../../server/commerce/laterPayments.ts'
 import { orderPath, readOrder } from '../../server/commerce/orderLinks.ts'
@@ -65,7 +66,7 @@ const restHtml = ({ pausedUntil, zone }: Running): Html =>
           <button name="do" value="pause">Let it rest</button>
         </form>`
     : html`<h2>It rests</h2>
-        <p>Until ${DateTime.fromJSDate(pausedUntil, { zone }).setLocale('en-GB').toFormat('d LLLL yyyy')}.</p>
+        <p>Until ${dayWords(pausedUntil, zone)}.</p>
         <form method="post" data-rest>
           <button name="do" value="resume">Go on now</button>
         </form>`
@@ -168,7 +169,7 @@ export function cardRoutes(platform: Platform, limits: Limits): Router {
         response,
         200,
         'It rests',
-        `Nothing is taken until ${DateTime.fromJSDate(until, { zone }).setLocale('en-GB').toFormat('d LLLL yyyy')}. Then it goes on by itself.`,
+        `Nothing is taken until ${dayWords(until, zone)}. Then it goes on by itself.`,
       )
     } catch (error) {
       if (!(error instanceof Problem)) throw error

@@ -1,8 +1,7 @@
 import type { Request } from 'express'
 import type { Block } from '../../core/blocks/block.ts'
-import { isCouponUsable, needsCard, priceCart, type CartItem } from '../../core/commerce/cart.ts'
+import { needsCard, priceCart, type CartItem } from '../../core/commerce/cart.ts'
 import { pricesBehind, shownChoice } from '../../core/commerce/choices.ts'
-import { couponWords } from '../../core/commerce/priceWords.ts'
 import type { ShownChoice, ShownOrder, TypedOrder } from '../../core/commerce/shownOrder.ts'
 import {
   beginCart,
@@ -19,22 +18,13 @@ import { gatewayOf } from '../../server/commerce/gateway.ts'
 import { orderPath } from '../../server/commerce/orderLinks.ts'
 import { NotPlaced, placeOrder } from '../../server/commerce/placing.ts'
 import { countryOfVatNumber } from '../../server/commerce/vatNumber.ts'
-import {
-  couponOf,
-  isUsedUp,
-  deadlinesOfBuyer,
-  ownEnd,
-  soldAt,
-  termsOf,
-  usesOfCoupon,
-  wantedItems,
-  type KnownCoupon,
-} from '../../server/commerce/wanting.ts'
+import { deadlinesOfBuyer, ownEnd, soldAt, termsOf, wantedItems } from '../../server/commerce/wanting.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Reader } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
 import { sourceOf } from '../capture/submission.ts'
 import { hrefFor } from '../pages/pageContext.ts'
+import { isGuessed, openCoupons } from './typedCoupon.ts'
 import type { PublicSite } from '../pages/publicSite.ts'
 import { markOf } from '../pages/readerCookie.ts'
 import { failureWords } from './failureWords.ts'
@@ -74,6 +64,10 @@ const words = {
   faulty: 'Almost there: please check the marked fields.',
 } as const
 
+/** Who guesses coupons is told so. */
+export const statusOf = ({ faults }: ShownOrder, status: number): number =>
+  isGuessed(faults.coupon) ? 429 : status
+
 /** A coupon that the address brings along, such as that of a link in an email. */
 function couponInAddress({ request: { query }, block }: AtOrder): TypedOrder {
   const { coupon } = query
@@ -99,33 +93,12 @@ function addressOf(at: AtOrder, { token }: CartToken, carriesCoupon: boolean): s
 /** Order forms on pages: what they show, and what they take in. */
 export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' | 'tokens'>) {
   const { database: q, clock, settings } = platform
+  const coupons = openCoupons(platform)
 
   async function open(request: Request): Promise<Open> {
     const given = request.query.cart
     const token = (typeof given === 'string' ? readCart(platform, given) : null) ?? beginCart(platform)
     return { token, cart: typeof given === 'string' ? await cartOf(q, token) : null }
-  }
-
-  /** The coupon that was typed, with what is to be said of it. */
-  async function couponFor(
-    typed: TypedOrder,
-    items: readonly CartItem[],
-    who: { contact: number | null; now: number; currency: string },
-    faults: Faults,
-  ): Promise<{ coupon: KnownCoupon | null; said: string | null }> {
-    if (typed.coupon === undefined) return { coupon: null, said: null }
-    const coupon = await couponOf(q, typed.coupon)
-    const products = items.map(({ product }) => product)
-    const isOthers = coupon !== null && coupon.holder !== null && coupon.holder !== who.contact
-    if (!coupon || isOthers || !isCouponUsable(coupon, products, who.now)) {
-      faults.coupon = 'This coupon cannot be used here.'
-      return { coupon: null, said: null }
-    }
-    if (isUsedUp(coupon, await usesOfCoupon(q, coupon.id, (typed.address ?? '').toLowerCase()))) {
-      faults.coupon = 'This coupon has been used up.'
-      return { coupon: null, said: null }
-    }
-    return { coupon, said: `${couponWords(coupon, who.currency)} off` }
   }
 
   const isTest = ({ site }: AtOrder, cart: Cart | null, { rehearsal }: Reader): boolean =>
@@ -183,9 +156,9 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
         ownEnd(choice.price, deadlines),
       )
     const items = itemsOf(site, block, typed, part === 'buyer' ? {} : faults)
-    const { coupon, said } = block.coupon
-      ? await couponFor(typed, items, { contact: cart?.contact ?? reader.contact, now, currency }, faults)
-      : { coupon: null, said: null }
+    const who = { contact: cart?.contact ?? reader.contact, now, currency }
+    const { coupon, said, fault } = await coupons.look(at.request, block.coupon ? typed : {}, items, who)
+    if (fault !== undefined) faults.coupon = fault
     const terms = termsOf(
       site.selling,
       { country: countryOf(block, typed), vatNumber: typed.vatNumber ?? null },
@@ -301,7 +274,7 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
     const { token: formToken, website } = (body ?? {}) as { token?: unknown; website?: unknown }
     const again = async (opened: Open, status: number, given: object): Promise<Taken> => {
       const shown = await shownFor(at, opened, { typed, ...given })
-      return { shown, status: shown.faults.coupon === undefined ? status : 422 }
+      return { shown, status: statusOf(shown, shown.faults.coupon === undefined ? status : 422) }
     }
     if (typeof website === 'string' && website !== '') return again(before, 422, { notice: words.robot })
     if (typeof formToken !== 'string' || tokens.ageOf(`page ${at.page.id}`, formToken) === null)
@@ -321,7 +294,10 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
       return again(opened, 422, { faults, notice: words.faulty })
     if (!cart) return again(opened, 200, {})
     if (isFirst) return { to: addressOf(at, before.token, true) }
-    return does === 'pay' ? pay(at, opened, posted) : again(opened, 200, { faults })
+    if (does !== 'pay') return again(opened, 200, { faults })
+    // Who guesses learns nothing by paying either.
+    const isGuessing = typed.coupon !== undefined && (await coupons.isGuessing(at.request))
+    return isGuessing ? again(opened, 200, {}) : pay(at, opened, posted)
   }
 
   return { show, receive }

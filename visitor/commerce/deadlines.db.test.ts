@@ -309,4 +309,23 @@ describe('a coupon of which each person gets a code', () => {
     )
     expect(rest.markup).toContain('you save €2')
   })
+
+  it('is not found by trying addresses, with a cart or without one', async () => {
+    const tried = await Promise.all(
+      Array.from({ length: 12 }, (_, n) => lookAt(`${on.install.url}/p/half?coupon=guess-${n}`)),
+    )
+    expect(tried.map(({ status }) => status)).toContain(429)
+    // One that is good is not looked at meanwhile, by an address or by paying; who tries none is held up by nothing.
+    const rest = await shop.get(
+      await shop.leads(await shop.get('/p/half'), 'on', { firstName: 'Jo', address: 'guesses@postbox.test' }),
+    )
+    expect(rest.markup).not.toContain('you save')
+    for (const does of ['update', 'pay'] as const) {
+      const pressed = await shop.press(rest, does, { coupon: 'SPRING' })
+      expect('faults' in pressed && pressed.faults).toContain(
+        'Too many coupons were tried. Wait a minute, then try again.',
+      )
+    }
+    expect((await lookAt(`${on.install.url}/p/half`)).status).toBe(200)
+  })
 })

@@ -1,8 +1,8 @@
-import { DateTime } from 'luxon'
 import PDFDocument from 'pdfkit'
 import { countryName } from '../../core/audience/people/country.ts'
 import { taxByRate } from '../../core/commerce/invoice.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
+import { dayWords } from '../../core/commerce/payments.ts'
 import { html, type Html } from '../../core/html.ts'
 import type { Issued } from '../../server/commerce/invoices.ts'
 
@@ -16,7 +16,7 @@ function partsOf({ number, kind, issuedAt, content }: Issued, zone: string) {
   return {
     title: `${kind === 'invoice' ? 'Invoice' : 'Credit note'} ${number}`,
     facts: [
-      DateTime.fromJSDate(issuedAt, { zone }).setLocale('en-GB').toFormat('d LLLL yyyy'),
+      dayWords(issuedAt, zone),
       `Order ${order}`,
       ...(of === null ? [] : [`Takes back of invoice ${of}`]),
       ...(note ? [note] : []),

@@ -1,4 +1,6 @@
 import { beforeAll, describe, expect, it } from 'vitest'
+import { survivorOf } from '../../server/audience/people/contacts.ts'
+import { belongingsOf } from '../../server/commerce/belongings.ts'
 import { composer } from '../../core/blocks/compose.ts'
 import { numberedIds } from '../../testing/documents.ts'
 import { made } from '../../testing/people.ts'
@@ -85,6 +87,19 @@ describe('one more offer after paying', () => {
     expect(orders.map(({ total, state }) => [total, state])).toEqual([
       [14_900, 'paid'],
       [7_900, 'paid'],
+    ])
+    // Among what is theirs each stands by itself, with its invoice.
+    const whose = await survivorOf(on.q, orders[0]?.contact ?? 0)
+    const theirs = whose ? await belongingsOf(on.q, whose, new Date(on.install.clock.now())) : []
+    expect(
+      theirs.map(({ order, invoices }) => [
+        order.lines.map(({ title }) => title),
+        order.total,
+        invoices.length,
+      ]),
+    ).toEqual([
+      [['Workshop'], 14_900, 1],
+      [['Course'], 7_900, 1],
     ])
     const person = await on.view(orders[0]?.contact ?? 0)
     expect(person.tags.map(({ name }) => name)).toEqual(['Workshop'])

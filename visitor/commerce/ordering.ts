@@ -9,7 +9,7 @@ import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Site } from '../../server/pages/site.ts'
 import type { Platform } from '../../server/platform.ts'
 import type { View } from '../pages/pageContext.ts'
-import type { AtOrder, Checkout } from './checkout.ts'
+import { statusOf, type AtOrder, type Checkout } from './checkout.ts'
 import { nextOffersOf, openNextOffers } from './nextOffers.ts'
 import { shownPurchase } from './purchase.ts'
 
@@ -56,13 +56,16 @@ export function openOrdering(platform: Platform, checkout: Checkout, tokens: For
     formIn: (page: PublishedPage, block: string): Block<'orderForm' | 'nextOffer'> | undefined =>
       [...formsOf(page), ...nextOffersOf(page)].find(({ id }) => id === block),
 
-    /** What a page shows of selling to whoever comes; where to, when their cart was bought. */
+    /**
+     * What a page shows of selling to whoever comes, and refuses who guesses coupons; where to, when their cart was
+     * bought.
+     */
     async shown(
       request: Request,
       site: Site,
       page: PublishedPage,
       view: View,
-    ): Promise<Shown | { to: string }> {
+    ): Promise<(Shown & { status: number }) | { to: string }> {
       const orders = await shownForms(request, site, page, view, null)
       if ('to' in orders) return orders
       const nextOffers = await next.shown({ request, site, page, view })
@@ -70,7 +73,12 @@ export function openOrdering(platform: Platform, checkout: Checkout, tokens: For
       const { order } = request.query
       const id = typeof order === 'string' && namesPurchase(page) ? readOrder(platform, order) : null
       const paid = id === null ? null : await paidOrder(platform.database, id)
-      return { orders, nextOffers, purchase: paid && shownPurchase(platform, site, paid, view) }
+      return {
+        orders,
+        nextOffers,
+        purchase: paid && shownPurchase(platform, site, paid, view),
+        status: [...orders.values()].reduce((status, order) => statusOf(order, status), 200),
+      }
     },
 
     /** Takes in an order form of a page. */

@@ -172,6 +172,24 @@ describe('a subscription', () => {
     expect(daysOf(await until(id, ['paid', 'paid', 'due'])).at(-1)).toBe('10 Sep 10:00')
   })
 
+  it('that rests while its card fails is tried again after the rest, not before', async () => {
+    await goTo('2029-10-01T09:00')
+    await shop.buy('circle', 'rests-failing@postbox.test')
+    const { id, publicPath } = await shop.orderOf('rests-failing@postbox.test')
+    await breakCard(id)
+    const failed = (): Promise<true> =>
+      eventually(async () => (await view(id)).payments[1]?.failure === 'declined' || false)
+    await goTo('2029-11-01T09:01')
+    await failed()
+    expect(daysOf(await view(id)).at(-1)).toBe('2 Nov 09:00')
+    expect(await onCardPage(publicPath, { do: 'pause', months: '1' })).toContain('2 December 2029')
+    await on.q.rows('update payment set failure = null where order_id = $1 and n = 1', [id])
+    await goTo('2029-12-02T09:02')
+    await failed()
+    const next = DateTime.fromISO((await view(id)).payments[1]?.dueAt ?? '', { zone })
+    expect(next > DateTime.fromISO('2029-12-03', { zone })).toBe(true)
+  })
+
   it('costs something else from the next payment on, and its buyer is told', async () => {
     await goTo('2030-01-10T09:00')
     await shop.buy('circle', 'dearer@postbox.test')

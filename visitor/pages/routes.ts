@@ -182,7 +182,8 @@ export function pageRoutes(
     countVisit(visits, site, page.id, request, { query, contact, rehearsal, ip })
     if (isRefused(response, site, page, view)) return
     // Scanners of mail follow links too: what they look at has been seen by nobody.
-    if (course !== null && reader.contact !== null && isRead(request)) {
+    const isNew = course !== null && !reader.learner.seen.has(page.id)
+    if (isNew && reader.contact !== null && isRead(request)) {
       const lessons = (site.courses.get(course) ?? []).map((lesson) => lesson.page)
       await database.inTransaction((tx) =>
         recordLessonSeen(
@@ -195,7 +196,7 @@ export function pageRoutes(
     }
     const selling = await ordering.shown(request, site, page, view)
     if ('to' in selling) response.redirect(303, selling.to)
-    else send(response, renderPage(platform, site, page, { ...view, ...selling }), page.id)
+    else send(response, renderPage(platform, site, page, { ...view, ...selling }), page.id, selling.status)
   }
 
   /** The page of a request; sends the reader on where it has moved. */
@@ -232,7 +233,6 @@ export function pageRoutes(
     '/p/*path',
     limits.source,
     urlencoded({ extended: false, limit: largestForm, parameterLimit: 200 }),
-    limits.coupons,
     async (request, response) => {
       const found = await published.at(pathOf(request))
       const page = found && 'page' in found ? found.page : null

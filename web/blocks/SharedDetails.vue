@@ -12,7 +12,7 @@ import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import EditDelete from '../frame/EditDelete.vue'
 import MomentInput from '../frame/MomentInput.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
+import EditDialog from '../frame/EditDialog.vue'
 import StateMark from '../frame/StateMark.vue'
 import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
@@ -119,14 +119,7 @@ const columns: Column<SharedDetailView>[] = [
       guest, is set here once and changed in one place.
     </template>
     <template #more>
-      <QuickDialog
-        v-model="dialog.open"
-        :title="dialog.id ? 'Edit detail' : 'New detail'"
-        :submit-label="dialog.id ? 'Save' : 'Create detail'"
-        :problem="dialog.form.problem"
-        :busy="dialog.form.busy"
-        @submit="dialog.save"
-      >
+      <EditDialog word="detail" :dialog="dialog">
         <v-text-field v-bind="dialog.form.field('name')" label="Name" placeholder="workshop day" />
         <v-select v-if="!dialog.id" v-model="kind" label="Type" :items="kindItems" />
         <v-text-field
@@ -170,7 +163,7 @@ const columns: Column<SharedDetailView>[] = [
             @update:model-value="(alt: string) => set({ alt })"
           />
         </template>
-      </QuickDialog>
+      </EditDialog>
       <DeleteThing word="shared detail" :things="deleting"
         ><p>It can be deleted while nothing says it.</p></DeleteThing
       >

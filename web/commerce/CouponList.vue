@@ -14,7 +14,7 @@ import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import EditDelete from '../frame/EditDelete.vue'
 import MomentInput from '../frame/MomentInput.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
+import EditDialog from '../frame/EditDialog.vue'
 import StateMark from '../frame/StateMark.vue'
 import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
@@ -118,14 +118,7 @@ const columns: Column<Row>[] = [
     </template>
     <template #empty>No coupons yet. A coupon takes a share or an amount off what buyers pay.</template>
     <template #more>
-      <QuickDialog
-        v-model="dialog.open"
-        :title="dialog.id ? 'Edit coupon' : 'New coupon'"
-        :submit-label="dialog.id ? 'Save' : 'Create coupon'"
-        :problem="dialog.form.problem"
-        :busy="dialog.form.busy"
-        @submit="dialog.save"
-      >
+      <EditDialog word="coupon" :dialog="dialog">
         <v-text-field v-bind="dialog.form.field('code')" label="Code" placeholder="AUTUMN-20" autofocus />
         <v-select
           :model-value="takesOff.by"
@@ -187,7 +180,7 @@ const columns: Column<Row>[] = [
           <v-number-input v-bind="dialog.form.field('uses')" label="Uses in all" :min="1" clearable />
           <v-number-input v-bind="dialog.form.field('usesEach')" label="Uses a person" :min="1" clearable />
         </div>
-      </QuickDialog>
+      </EditDialog>
       <DeleteThing word="coupon" :things="deleting"
         ><p>Who types it then is told that it does not exist.</p></DeleteThing
       >

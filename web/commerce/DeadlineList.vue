@@ -16,7 +16,7 @@ import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import EditDelete from '../frame/EditDelete.vue'
 import MomentInput from '../frame/MomentInput.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
+import EditDialog from '../frame/EditDialog.vue'
 import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { useNowIso } from '../now.ts'
@@ -92,14 +92,7 @@ const columns: Column<DeadlineView>[] = [
       >No deadlines yet. A personal deadline ends for each person by themselves, and really ends.</template
     >
     <template #more>
-      <QuickDialog
-        v-model="dialog.open"
-        :title="dialog.id ? 'Edit deadline' : 'New deadline'"
-        :submit-label="dialog.id ? 'Save' : 'Create deadline'"
-        :problem="dialog.form.problem"
-        :busy="dialog.form.busy"
-        @submit="dialog.save"
-      >
+      <EditDialog word="deadline" :dialog="dialog">
         <v-text-field
           v-bind="dialog.form.field('name')"
           label="Name"
@@ -146,7 +139,7 @@ const columns: Column<DeadlineView>[] = [
           no such deadline, or whose is over, does not get in: not by another browser, and not by somebody
           else’s link.
         </p>
-      </QuickDialog>
+      </EditDialog>
       <DeleteThing word="deadline" :things="deleting"
         ><p>Pages and prices that are bound to it stay closed to all who have none.</p></DeleteThing
       >

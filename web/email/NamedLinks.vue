@@ -14,7 +14,7 @@ import { useEditDialog } from '../editDialog.ts'
 import { actionsColumn, type Column } from '../frame/columns.ts'
 import DataScreen from '../frame/DataScreen.vue'
 import EditDelete from '../frame/EditDelete.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
+import EditDialog from '../frame/EditDialog.vue'
 import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
@@ -87,14 +87,7 @@ const columns: Column<NamedLinkView>[] = [
       click does, and how often it was followed in all of them.
     </template>
     <template #more>
-      <QuickDialog
-        v-model="dialog.open"
-        :title="dialog.id ? 'Edit link' : 'New link'"
-        :submit-label="dialog.id ? 'Save' : 'Create link'"
-        :problem="dialog.form.problem"
-        :busy="dialog.form.busy"
-        @submit="dialog.save"
-      >
+      <EditDialog word="link" :dialog="dialog">
         <v-text-field v-bind="dialog.form.field('name')" label="Name" placeholder="Yes, that is me" />
         <TargetInput
           :model-value="dialog.form.values.target as Target"
@@ -111,7 +104,7 @@ const columns: Column<NamedLinkView>[] = [
           "
         />
         <p class="soft">It is done once for a person, by whoever came from their own mail.</p>
-      </QuickDialog>
+      </EditDialog>
       <DeleteThing word="link" :things="deleting"
         ><p>It can be deleted while nothing leads by it.</p></DeleteThing
       >

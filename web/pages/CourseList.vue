@@ -14,7 +14,7 @@ import TargetInput from '../blocks/inspector/TargetInput.vue'
 import { useSite } from '../blocks/site.ts'
 import { useEditDialog } from '../editDialog.ts'
 import ProblemNote from '../frame/ProblemNote.vue'
-import QuickDialog from '../frame/QuickDialog.vue'
+import EditDialog from '../frame/EditDialog.vue'
 import StationTabs from '../frame/StationTabs.vue'
 import { useLoaded } from '../loading.ts'
 import { countOf } from '../wording.ts'
@@ -116,14 +116,7 @@ const shareOf = (seen: number, began: number): number => (began === 0 ? 0 : Math
         No courses yet. A course is an ordered set of lessons, with who may see them.
       </p>
     </div>
-    <QuickDialog
-      v-model="dialog.open"
-      :title="dialog.id ? 'Edit course' : 'New course'"
-      :submit-label="dialog.id ? 'Save' : 'Create course'"
-      :problem="dialog.form.problem"
-      :busy="dialog.form.busy"
-      @submit="dialog.save"
-    >
+    <EditDialog word="course" :dialog="dialog">
       <v-text-field v-bind="dialog.form.field('name')" label="Name" autofocus />
       <v-textarea v-bind="dialog.form.field('description')" label="Description" rows="2" />
       <v-select
@@ -152,7 +145,7 @@ const shareOf = (seen: number, began: number): number => (began === 0 ? 0 : Math
         label="Where others are led"
         @update:model-value="(to: Target) => (dialog.form.values.others = to)"
       />
-    </QuickDialog>
+    </EditDialog>
   </div>
 </template>
 

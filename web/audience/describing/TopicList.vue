@@ -5,7 +5,7 @@ import { call } from '../../api.ts'
 import { useEditDialog } from '../../editDialog.ts'
 import { actionsColumn, type Column } from '../../frame/columns.ts'
 import DataScreen from '../../frame/DataScreen.vue'
-import QuickDialog from '../../frame/QuickDialog.vue'
+import EditDialog from '../../frame/EditDialog.vue'
 import StateMark from '../../frame/StateMark.vue'
 import StationTabs from '../../frame/StationTabs.vue'
 import { useLoaded } from '../../loading.ts'
@@ -56,14 +56,7 @@ const columns: Column<TopicView>[] = [
       news”.
     </template>
     <template #more>
-      <QuickDialog
-        v-model="dialog.open"
-        :title="dialog.id ? 'Edit topic' : 'New topic'"
-        :submit-label="dialog.id ? 'Save' : 'Create topic'"
-        :problem="dialog.form.problem"
-        :busy="dialog.form.busy"
-        @submit="dialog.save"
-      >
+      <EditDialog word="topic" :dialog="dialog">
         <v-text-field v-bind="dialog.form.field('name')" label="Name" />
         <v-text-field v-bind="dialog.form.field('description')" label="What subscribers will get" />
         <v-checkbox
@@ -71,7 +64,7 @@ const columns: Column<TopicView>[] = [
           v-bind="dialog.form.field('archived')"
           label="Archived: no longer offered"
         />
-      </QuickDialog>
+      </EditDialog>
     </template>
   </DataScreen>
 </template>
