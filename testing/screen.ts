@@ -25,7 +25,7 @@ type Answer = (asked: Asked) => unknown
 /** Stands in for the server: answers by path, and remembers what it was asked. */
 export interface FakeServer {
   asked: Asked[]
-  /** Answers `GET /tags` or `POST /tags/3` from now on; a function is asked each time. */
+  /** Answers `GET /tags` or `POST /tags/3` from now on; a function is asked each time, and may take its time. */
   answers(what: string, body: unknown): void
   /** Refuses it from now on. */
   refuses(what: string, problem: Partial<ProblemDetails>): void
@@ -54,7 +54,7 @@ export function fakeServer(): FakeServer {
       return new Response(JSON.stringify({ status: 404, title: `nobody answers ${path}`, detail: '' }), {
         status: 404,
       })
-    const given = answer({ method, path, body })
+    const given = await answer({ method, path, body })
     if (given instanceof Refusal) {
       const problem = { status: 422, title: 'No', detail: '', ...given.problem }
       return new Response(JSON.stringify(problem), { status: problem.status })

@@ -128,6 +128,7 @@ const triesOf = ({ attempts }: OutboxRow): string => `${attempts} ${attempts ===
         <template #no-data>
           <p class="none">{{ search ? `No results for “${search}”.` : empty[show] }}</p>
         </template>
+        <template #loader><span class="visually-hidden">Loading…</span></template>
         <template #loading><p class="none soft">Loading…</p></template>
       </v-data-table-server>
       <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />

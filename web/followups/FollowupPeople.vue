@@ -131,6 +131,8 @@ async function move(to: MovePeople['to']): Promise<void> {
         <template #[`item.dueAt`]="{ item }">
           <span class="figures">{{ item.dueAt ? whenOf(item.dueAt, session.zone, now) : 'now' }}</span>
         </template>
+        <template #loader><span class="visually-hidden">Loading…</span></template>
+        <template #loading><p class="none soft">Loading…</p></template>
         <template #no-data>Nobody is inside{{ typed || step ? ' who is looked for' : '' }}.</template>
       </v-data-table>
       <PageSteps v-if="data?.rows.length" :pages="pages" :shown="data.rows.length" :next="data.next" />

@@ -66,6 +66,7 @@ defineSlots<
             <slot v-else name="empty" />
           </p>
         </template>
+        <template #loader><span class="visually-hidden">Loading…</span></template>
         <template #loading><p class="none soft">Loading…</p></template>
       </v-data-table-virtual>
       <slot name="below" />

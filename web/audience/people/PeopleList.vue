@@ -16,6 +16,7 @@ import { useCursorPages } from '../../paging.ts'
 import { countOf, peopleOf } from '../../wording.ts'
 import SaveSegment from '../segments/SaveSegment.vue'
 import SegmentBuilder from '../segments/SegmentBuilder.vue'
+import { useFilledIn } from '../segments/filledIn.ts'
 import { asGroup, type Group } from '../segments/subjects.ts'
 import AddPerson from './AddPerson.vue'
 import BulkActions from './BulkActions.vue'
@@ -30,7 +31,7 @@ const search = refDebounced(typed, 200)
 const building = ref(false)
 // A change makes a new tree: nobody has to watch the parts of this one.
 const tree = shallowRef<Group>({ kind: 'all', of: [] })
-const settledTree = refDebounced(tree, 250)
+const { settled: settledTree } = useFilledIn(tree)
 const pages = useCursorPages(size)
 
 /** How the head of the table sorts, as the list's orders. */

@@ -72,6 +72,7 @@ const rowInPlace = ({ index }: { index: number }): { key: number } => ({ key: in
       <span class="figures">{{ dayOf(item.createdAt, session.zone) }}</span>
     </template>
     <template #no-data><slot /></template>
+    <template #loader><span class="visually-hidden">Loading…</span></template>
     <template #loading><p class="none soft">Loading…</p></template>
   </v-data-table-virtual>
 </template>

@@ -45,7 +45,8 @@ async function focusLine(at: number): Promise<void> {
   line?.querySelector<HTMLElement>('input:not([type=hidden]), button')?.focus()
 }
 
-async function add(part: Condition): Promise<void> {
+async function add(within: (line: Leaf) => Condition): Promise<void> {
+  const part = within(await firstLine())
   const at = group.value.of.length
   group.value = { ...group.value, of: [...group.value.of, part] }
   await focusLine(at)
@@ -56,7 +57,9 @@ async function remove(at: number): Promise<void> {
   await focusLine(at)
 }
 
-const firstLine = (): Leaf => subjects[0]?.leaf(vocabulary.words) ?? { kind: 'hasTag', tag: 0 }
+async function firstLine(): Promise<Leaf> {
+  return subjects[0]?.leaf(await vocabulary.known()) ?? { kind: 'hasTag', tag: 0 }
+}
 const joins = [
   { value: 'all' as const, title: 'and' },
   { value: 'any' as const, title: 'or' },
@@ -113,7 +116,7 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
         </template>
       </li>
       <li v-if="shown.every(({ inner }) => inner)" class="more">
-        <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add(firstLine())">
+        <v-btn size="small" variant="outlined" :prepend-icon="mdiPlus" @click="add((line) => line)">
           Add condition
         </v-btn>
         <v-btn
@@ -121,7 +124,7 @@ const joined = (): string => (group.value.kind === 'all' ? 'and' : 'or')
           size="small"
           variant="text"
           :prepend-icon="mdiFormatListGroup"
-          @click="add({ kind: group.kind === 'all' ? 'any' : 'all', of: [firstLine()] })"
+          @click="add((line) => ({ kind: group.kind === 'all' ? 'any' : 'all', of: [line] }))"
         >
           Add group
         </v-btn>

@@ -19,9 +19,9 @@ defineProps<{ negated: boolean }>()
 const leaf = defineModel<Leaf | null>({ required: true })
 const vocabulary = useVocabulary()
 
-function choose(id: string): void {
+async function choose(id: string): Promise<void> {
   const subject = subjects.find((each) => each.id === id)
-  if (subject) leaf.value = subject.leaf(vocabulary.words)
+  if (subject) leaf.value = subject.leaf(await vocabulary.known())
 }
 
 type Of<Kind extends Leaf['kind']> = Extract<Leaf, { kind: Kind }>

@@ -59,6 +59,30 @@ describe('a condition being written', () => {
     expect(server.sent('POST /people/count').slice(before)).toEqual([{ tree: { ...tagged, kind: 'any' } }])
   })
 
+  it('asks about nothing before every line is filled in', async () => {
+    server.answers('GET /vocabulary', { ...vocabulary, names: { ...vocabulary.names, tags: {} } })
+    await open(tagged)
+    const before = server.sent('POST /people/count').length
+    await shown.press('Add condition')
+    await settle()
+    expect(shown.text()).toContain('Fill in every condition to count')
+    expect(server.sent('POST /people/count')).toHaveLength(before)
+    await shown.press('Remove line 2')
+    await settle()
+    expect(shown.text()).toContain(' people')
+  })
+
+  it('waits for the words that a new line begins with', async () => {
+    let arrive: (words: unknown) => void = () => undefined
+    server.answers('GET /vocabulary', () => new Promise((resolve) => (arrive = resolve)))
+    await open({ kind: 'all', of: [] })
+    await shown.choose('Condition', 'has the tag')
+    expect(server.sent('POST /people/count')).toEqual([{ tree: { kind: 'all', of: [] } }])
+    arrive(vocabulary)
+    await settle()
+    expect(server.sent('POST /people/count').at(-1)).toEqual({ tree: tagged })
+  })
+
   it('says what is in the way instead of a number', async () => {
     server.refuses('POST /people/count', {
       status: 409,

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
 import * as api from '../../../contract/api.ts'
 import type { WhyView } from '../../../contract/audience/segments.ts'
@@ -9,6 +8,7 @@ import ProblemNote from '../../frame/ProblemNote.vue'
 import { useLoaded } from '../../loading.ts'
 import { peopleOf } from '../../wording.ts'
 import ConditionGroup from './ConditionGroup.vue'
+import { useFilledIn } from './filledIn.ts'
 import type { Group } from './subjects.ts'
 import { useVocabulary } from './vocabulary.ts'
 
@@ -19,7 +19,7 @@ defineEmits<{ save: [] }>()
 const vocabulary = useVocabulary()
 onMounted(() => void vocabulary.reload())
 
-const settled = refDebounced(tree, 250)
+const { settled, unfinished } = useFilledIn(tree)
 const { data: count, problem } = useLoaded(
   (signal) => call(api.people.count, { body: { tree: settled.value }, signal }),
   ['audience'],
@@ -66,16 +66,17 @@ const verdict = computed(() => {
     </div>
     <div class="found">
       <p class="count" aria-live="polite">
-        <strong v-if="problem" class="fault">{{ problem.title }}</strong>
+        <span v-if="unfinished" class="soft">Fill in every condition to count</span>
+        <strong v-else-if="problem" class="fault">{{ problem.title }}</strong>
         <template v-else-if="count"
           ><strong class="figures">{{ peopleOf(count.people) }}</strong></template
         >
         <span v-else class="soft">Counting…</span>
-        <v-btn size="small" variant="outlined" :disabled="!tree.of.length" @click="$emit('save')">
+        <v-btn size="small" variant="outlined" :disabled="!tree.of.length || unfinished" @click="$emit('save')">
           Save as segment
         </v-btn>
       </p>
-      <p v-if="problem" class="soft">{{ problem.detail }}</p>
+      <p v-if="problem && !unfinished" class="soft">{{ problem.detail }}</p>
       <div v-if="sample?.rows.length" class="sample" role="group" aria-label="Examples">
         <v-chip
           v-for="row in sample.rows"

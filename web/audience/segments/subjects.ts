@@ -1,5 +1,5 @@
 import type { Vocabulary } from '../../../contract/audience/segments.ts'
-import type { Condition, Leaf } from '../../../core/audience/segments/condition.ts'
+import { condition, leavesOf, type Condition, type Leaf } from '../../../core/audience/segments/condition.ts'
 import type { NamedKind } from '../../../core/audience/segments/names.ts'
 import { activities } from './activities.ts'
 
@@ -136,6 +136,10 @@ export const deniedChoices = choicesOf(({ not }) => not)
 
 /** Which of the subjects a line is about. */
 export const subjectOf = (leaf: Leaf): string => (leaf.kind === 'did' ? `did ${leaf.activity}` : leaf.kind)
+
+/** Does every line say what it is about? One that does not yet is not asked about. */
+export const isFilledIn = (tree: Condition): boolean =>
+  leavesOf(tree).every((leaf) => condition.safeParse(leaf).success)
 
 export type Group = Extract<Condition, { kind: 'all' | 'any' }>
 

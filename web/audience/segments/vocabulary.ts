@@ -21,5 +21,10 @@ export const useVocabulary = defineStore('vocabulary', () => {
   async function reload(): Promise<void> {
     words.value = await call(api.segments.vocabulary)
   }
-  return { words, reload }
+  /** The words as soon as there are some: who is quicker than the server would else begin with nothing to choose. */
+  async function known(): Promise<Vocabulary> {
+    if (words.value === nothing) await reload()
+    return words.value
+  }
+  return { words, reload, known }
 })
