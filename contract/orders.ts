@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { lineKind } from '../core/commerce/cart.ts'
 import { largestAmount } from '../core/commerce/money.ts'
 import { paymentFailure } from './gateway.ts'
 import { get, post } from './route.ts'
@@ -73,7 +74,7 @@ export const orderView = orderRow.extend({
       product: id,
       title: z.string(),
       words: z.string(),
-      kind: z.enum(['main', 'extra', 'next']),
+      kind: lineKind,
       rate: z.number().int(),
       tax: amount,
       total: amount,

@@ -40,6 +40,7 @@ export function shownOrderOf(block: Block<'orderForm'>, given: Partial<ShownOrde
     chosen: null,
     product: { id: 1, version: 1, content },
     price,
+    together: [],
     sold: 0,
     ownEnd: undefined,
   } as const

@@ -21,6 +21,7 @@ const item = (
     chosen: null,
     sold: 0,
     ownEnd: undefined,
+    together: [],
     product: { id, version: 1, content: productContent.parse({ title: `Thing ${id}`, prices: [price] }) },
     ...rest,
     price,
@@ -157,6 +158,43 @@ describe('what an order form offers', () => {
     expect(shown(38)).toMatchObject({ words: '€49', note: 'later €79, 2 left' })
     expect(shown(40)).toMatchObject({ words: '€79', note: '1 left' })
     expect(shown(41)).toMatchObject({ closed: 'sold out' })
+  })
+})
+
+describe('products sold together', () => {
+  const thing = (id: number, ...prices: object[]) => ({
+    id,
+    version: 3,
+    content: productContent.parse({ title: `Thing ${id}`, prices }),
+  })
+  const bundle = { id: 'together', pays: { by: 'once', amount: 3_400 }, products: [2, 3] }
+  const all = [thing(1, bundle), thing(2, { id: 'twoalone', pays: { by: 'once', amount: 700 } }), thing(3)]
+
+  it('cost what the one price says, whatever each of them costs alone', () => {
+    const [choice] = pricesBehind(
+      [{ product: 1, price: null }],
+      new Map(all.map((each) => [each.id, each] as const)),
+    )
+    const { lines, due } = priced([
+      { ...choice!, kind: 'main', chosen: null, sold: 0, ownEnd: undefined },
+      once(500, { id: 9, kind: 'extra' }),
+    ])
+    expect(
+      lines.map(({ kind, product, price, version, words }) => [kind, product, price, version, words]),
+    ).toEqual([
+      ['main', 1, 'together', 3, '€34'],
+      ['together', 2, 'together', 3, 'with Thing 1'],
+      ['together', 3, 'together', 3, 'with Thing 1'],
+      ['extra', 9, 'priceone', 1, '€5'],
+    ])
+    expect(due).toEqual({ net: 2_764 + 407, tax: 636 + 93, total: 3_900 })
+    expect(lines.map(({ now }) => now?.total ?? null)).toEqual([3_400, null, null, 500])
+  })
+
+  it('are not sold while one of them is not on sale', () => {
+    const without = new Map(all.slice(0, 2).map((each) => [each.id, each] as const))
+    expect(pricesBehind([{ product: 1, price: null }], without)).toEqual([])
+    expect(pricesBehind([{ product: 2, price: null }], without)).toHaveLength(1)
   })
 })
 

@@ -21,6 +21,10 @@ export const cartItem = z.strictObject({
 })
 export type CartItem = z.infer<typeof cartItem>
 
+/** What a line of an order is: an item of the cart, or something that the price of one sells together with it. */
+export const lineKind = z.enum([...cartItem.shape.kind.options, 'together'])
+export type LineKind = z.infer<typeof lineKind>
+
 /** A product as it is on sale. */
 export interface SoldProduct {
   id: number
@@ -32,6 +36,8 @@ export interface SoldProduct {
 export interface WantedItem extends Pick<CartItem, 'kind' | 'chosen'> {
   product: SoldProduct
   price: Price
+  /** What the price sells together with the product. */
+  together: readonly SoldProduct[]
   /** How many were sold at this price, places that are held included. */
   sold: number
   /** When the personal deadline of its price ends for the buyer; undefined when they have none. */
@@ -72,7 +78,7 @@ export type Renewal = z.infer<typeof renewal>
 
 /** A line of a cart: what it costs, and when. */
 export interface CartLine {
-  kind: CartItem['kind']
+  kind: LineKind
   product: number
   version: number
   price: string
@@ -141,6 +147,23 @@ function offsOf(items: readonly WantedItem[], amounts: readonly number[], terms:
   return parts.map((amount) => (amount > 0 ? { by: 'amount', amount } : null))
 }
 
+/** What a price sells together with its product: paid by it, so the line itself costs nothing. */
+const togetherLines = ({ together, product, price }: WantedItem, rate: number): CartLine[] =>
+  together.map(({ id, version, content }) => ({
+    kind: 'together',
+    product: id,
+    version,
+    price: price.id,
+    title: content.title,
+    words: `with ${product.content.title}`,
+    full: 0,
+    amount: 0,
+    rate,
+    now: null,
+    later: [],
+    renews: null,
+  }))
+
 /**
  * Works out a cart: what each line costs, what is paid at once and what later, and what of it is tax. Tax is split of
  * each payment by itself, so that what is paid adds up to the cent.
@@ -162,7 +185,7 @@ export function priceCart(items: readonly WantedItem[], terms: CartTerms): Price
       2,
     )
   let before = 0
-  const lines = items.map((item, i): CartLine => {
+  const lines = items.flatMap((item, i): CartLine[] => {
     const { product, price, kind } = item
     const full = amounts[i] ?? 0
     const off = offs[i] ?? null
@@ -176,7 +199,7 @@ export function priceCart(items: readonly WantedItem[], terms: CartTerms): Price
     const isNow = first !== undefined && first.at <= now
     const plain = schedule(item, full, null)[0]
     if (isNow && plain) before += split(plain.amount).total
-    return {
+    const line: CartLine = {
       kind,
       product: product.id,
       version: product.version,
@@ -199,6 +222,7 @@ export function priceCart(items: readonly WantedItem[], terms: CartTerms): Price
             }
           : null,
     }
+    return [line, ...togetherLines(item, line.rate)]
   })
   const due = sum(lines.flatMap(({ now: first }) => first ?? []))
   return { lines, due, off: before - due.total }

@@ -11,6 +11,16 @@ import type { ShownChoice } from './shownOrder.ts'
 export interface Choice {
   product: SoldProduct
   price: Price
+  together: readonly SoldProduct[]
+}
+
+/** The products that a price sells together with its own; null while one of them is not on sale. */
+export function togetherAt(
+  { products }: Pick<Price, 'products'>,
+  onSale: ReadonlyMap<number, SoldProduct>,
+): SoldProduct[] | null {
+  const together = products.flatMap((id) => onSale.get(id) ?? [])
+  return together.length === products.length ? together : null
 }
 
 /** The prices behind what an order form offers, those left out that are not on sale. */
@@ -23,7 +33,10 @@ export const pricesBehind = (
     if (!product) return []
     return product.content.prices
       .filter((price) => only === null || price.id === only)
-      .map((price) => ({ product, price }))
+      .flatMap((price) => {
+        const together = togetherAt(price, products)
+        return together === null ? [] : [{ product, price, together }]
+      })
   })
 
 const closedWords = {

@@ -60,10 +60,20 @@ export function isDeliveryOpen(each: Delivery, known: DeliverableThings): boolea
 }
 
 /** What somebody gets who buys a product at one of its prices. */
-export const broughtAt = (
-  { brings, prices }: { brings: readonly Delivery[]; prices: readonly { id: string; brings: Delivery[] }[] },
+export function broughtAt(
+  {
+    brings,
+    prices,
+  }: {
+    brings: readonly Delivery[]
+    prices: readonly { id: string; brings: Delivery[]; instead: boolean }[]
+  },
   price: string,
-): Delivery[] => [...brings, ...(prices.find(({ id }) => id === price)?.brings ?? [])]
+): Delivery[] {
+  // Of a product that is sold together with another the price is the other's: it brings what it always does.
+  const at = prices.find(({ id }) => id === price)
+  return [...(at?.instead ? [] : brings), ...(at?.brings ?? [])]
+}
 
 /** Does a buyer get something by it, in their hands? */
 export function isInHand({ does }: Delivery): boolean {

@@ -43,6 +43,9 @@ function choicesHtml(order: ShownOrder): Html {
   const open = choices.filter(({ closed }) => closed === null)
   const chosen = typed.offer ?? (open[0] ? choiceOf(open[0]) : '')
   const chooses = choices.some(({ least }) => least !== null)
+  if (choices.length === 0)
+    return html`<p class="notice">Nothing here is on sale now. Come back later, or write to us.</p>
+      ${fault(faults.offer)}`
   return html`${
     choices.length > 1
       ? html`<fieldset class="offers">
@@ -95,9 +98,13 @@ function buyerHtml(order: ShownOrder): Html {
 
 /** What a line costs; how it is paid stands below where that says more. */
 function lineHtml(
-  { title, words, now, later, full, amount }: CartLine,
+  { kind, title, words, now, later, full, amount }: CartLine,
   money: (amount: number) => string,
 ): Html {
+  if (kind === 'together')
+    return html`<tr>
+      <th scope="row" colspan="2">${title}<small>${words}</small></th>
+    </tr>`
   const paid = now || later.length === 0 ? money(now?.total ?? 0) : 'nothing yet'
   const says = words !== paid && words !== money(full) && html`<small>${words}</small>`
   return html`<tr>

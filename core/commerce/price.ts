@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { referenceId } from '../blocks/reference.ts'
 import { partId } from '../blocks/richText.ts'
 import { deadlineName } from './deadlineState.ts'
 import { delivery } from './delivery.ts'
@@ -52,14 +53,23 @@ export const introductory = z.strictObject({
   first: z.number().int().min(1).max(1_000_000).nullable().default(null),
 })
 
+export const mostTogether = 20
+
 /** A row of a price list. */
 export const price = z.strictObject({
   id: partId,
   /** As buyers read it; may be empty where there is only one. */
   name: z.string().trim().max(60).default(''),
   pays,
-  /** What buyers get at this price besides what the product brings. */
+  /** What buyers get at this price. */
   brings: z.array(delivery).max(20).default([]),
+  /** Instead of what the product brings, not besides it: a service, something kept elsewhere. */
+  instead: z.boolean().default(false),
+  /** Other products that this price sells together with its own. */
+  products: z
+    .array(referenceId)
+    .max(mostTogether, `A price sells ${mostTogether} other products together at most`)
+    .default([]),
   introductory: introductory.nullable().default(null),
   /** How many can be sold in all. */
   places: z.number().int().min(1).max(1_000_000).nullable().default(null),

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { delivery, isDeliveryOpen, isInHand, type Delivery } from './delivery.ts'
+import { broughtAt, delivery, isDeliveryOpen, isInHand, type Delivery } from './delivery.ts'
 import { describeProductChanges } from './describeProduct.ts'
 import { couponWords, paysWords, periodWords, priceName } from './priceWords.ts'
 import { freshPrice, price, type Pays } from './price.ts'
@@ -17,6 +17,7 @@ const around: ProductSurroundings = {
   livePages: new Set([5]),
   liveEmails: new Set([6]),
   pictures: new Set([7]),
+  onSale: new Set([1, 2]),
   deadlines: new Map([
     ['welcome', { begins: 'visit', runs: { by: 'length', lasts: { amount: 3, unit: 'days' } } }],
     ['fair', { begins: 'sending', runs: { by: 'date', at: '2027-02-01T12:00:00Z' } }],
@@ -38,7 +39,7 @@ const product = (given: object = {}): ProductContent =>
     ...given,
   })
 const told = (given: object, more: Partial<ProductSurroundings> = {}): string[] =>
-  findingsOfProduct(product(given), { ...around, ...more }).map(({ level, words }) => `${level}: ${words}`)
+  findingsOfProduct(1, product(given), { ...around, ...more }).map(({ level, words }) => `${level}: ${words}`)
 const priced = (given: object): string[] => told({ prices: [{ id: 'priceone', pays: once, ...given }] })
 
 describe('the check of a product', () => {
@@ -67,6 +68,23 @@ describe('the check of a product', () => {
       'advice: Price 1: the introductory price is over',
     ])
     expect(priced({ introductory: { amount: 4_900, until: '2027-01-16T12:00:00Z' } })).toEqual([])
+  })
+
+  it('sells together only what is on sale, and never a product with itself', () => {
+    const words = 'error: Price 1: choose other products that are on sale under “Sold together”'
+    expect(priced({ products: [2] })).toEqual([])
+    expect(priced({ products: [2, 3] })).toEqual([words])
+    expect(priced({ products: [1] })).toEqual([words])
+    // What is sold together is what buyers get.
+    expect(told({ bringsNothing: false, prices: [{ id: 'priceone', pays: once, products: [2] }] })).toEqual(
+      [],
+    )
+  })
+
+  it('says of a price that brings nothing of the product that it is so', () => {
+    expect(priced({ instead: true })).toEqual(['advice: Price 1: buyers get nothing but thanks at it'])
+    const elsewhere = [{ does: 'openAddress', url: 'https://elsewhere.test/room' }]
+    expect(priced({ instead: true, brings: elsewhere })).toEqual([])
   })
 
   it('refuses an introductory price that is none', () => {
@@ -224,5 +242,26 @@ describe('what is different from what is on sale', () => {
     expect(describeProductChanges(two, { ...two, prices: [plain] }, 'EUR')).toEqual([
       'Deleted the price “Signed”',
     ])
+  })
+})
+
+describe('what a price brings', () => {
+  const file = { does: 'sendFile', file: 4 } as const
+  const elsewhere = { does: 'openAddress', url: 'https://elsewhere.test/room' } as const
+  const sold = product({
+    brings: [file],
+    prices: [
+      { id: 'standard', pays: once },
+      { id: 'dearer11', pays: once, brings: [elsewhere] },
+      { id: 'service1', pays: once, brings: [elsewhere], instead: true },
+    ],
+  })
+
+  it('comes besides what the product brings, or instead of it', () => {
+    expect(broughtAt(sold, 'standard')).toEqual([file])
+    expect(broughtAt(sold, 'dearer11')).toEqual([file, elsewhere])
+    expect(broughtAt(sold, 'service1')).toEqual([elsewhere])
+    // Sold together with another product, at a price of that one.
+    expect(broughtAt(sold, 'anothers')).toEqual([file])
   })
 })

@@ -14,6 +14,8 @@ export interface ProductSurroundings extends DeliverableThings {
   currency: string
   tax: TaxSettings
   pictures: ReadonlySet<number>
+  /** The products that are on sale. */
+  onSale: ReadonlySet<number>
   /** The personal deadlines of the Library, by name. */
   deadlines: ReadonlyMap<string, Pick<Deadline, 'begins' | 'runs'>>
   /** On whose clocks days are counted. */
@@ -40,8 +42,14 @@ function findingsOfDeadline(
     : []
 }
 
-function findingsOfPrice(price: Price, at: number, others: number, around: ProductSurroundings): Finding[] {
-  const { id, pays, introductory, opens, closes } = price
+function findingsOfPrice(
+  own: number,
+  price: Price,
+  at: number,
+  others: number,
+  around: ProductSurroundings,
+): Finding[] {
+  const { id, pays, introductory, opens, closes, instead, brings, products } = price
   const here = price.name ? `“${price.name}”` : `Price ${at + 1}`
   const { state } = offerOf(price, around.now, 0, null)
   const ends = introductory?.until ?? null
@@ -65,8 +73,14 @@ function findingsOfPrice(price: Price, at: number, others: number, around: Produ
     ...(introductory && ends === null && introductory.first === null
       ? [error(`${here}: say when the introductory price ends, or for how many`, id)]
       : []),
-    ...(price.brings.some((each) => isDeliveryOpen(each, around))
-      ? [error(`${here}: choose what is still open under “Brings more”`, id)]
+    ...(brings.some((each) => isDeliveryOpen(each, around))
+      ? [error(`${here}: choose what is still open under “What it brings”`, id)]
+      : []),
+    ...(products.every((each) => each !== own && around.onSale.has(each))
+      ? []
+      : [error(`${here}: choose other products that are on sale under “Sold together”`, id)]),
+    ...(instead && products.length === 0 && !brings.some(isInHand)
+      ? [advice(`${here}: buyers get nothing but thanks at it`, id)]
       : []),
     ...findingsOfDeadline(price, here, around),
     ...(ends !== null && Date.parse(ends) <= around.now
@@ -83,10 +97,14 @@ function findingsOfPrice(price: Price, at: number, others: number, around: Produ
 
 /** Does each price by itself bring something? */
 const isBroughtByPrices = (prices: readonly Price[]): boolean =>
-  prices.length > 0 && prices.every(({ brings }) => brings.some(isInHand))
+  prices.length > 0 && prices.every(({ brings, products }) => products.length > 0 || brings.some(isInHand))
 
-/** Everything about a product that would go wrong or could be better, errors first. */
-export function findingsOfProduct(content: ProductContent, around: ProductSurroundings): Finding[] {
+/** Everything about a product that would go wrong or could be better, errors first. @param id its own */
+export function findingsOfProduct(
+  id: number,
+  content: ProductContent,
+  around: ProductSurroundings,
+): Finding[] {
   const { title, description, prices, brings, bringsNothing, pictures, taxed } = content
   const isPaid = prices.some(({ pays }) => pays.by !== 'free')
   const isFree = ({ pays, deadline }: Price): boolean => pays.by === 'free' && deadline === null
@@ -94,7 +112,7 @@ export function findingsOfProduct(content: ProductContent, around: ProductSurrou
   const found = [
     ...(title.trim() ? [] : [error('Give the product a name that buyers read')]),
     ...(prices.length > 0 ? [] : [error('Give it a price')]),
-    ...prices.flatMap((price, at) => findingsOfPrice(price, at, prices.length - 1, around)),
+    ...prices.flatMap((price, at) => findingsOfPrice(id, price, at, prices.length - 1, around)),
     ...(isPaid ? prices.filter(isFree) : []).map(({ id, name }) =>
       advice(`“${name || 'free'}” costs nothing beside prices that are paid: buyers may take it instead`, id),
     ),

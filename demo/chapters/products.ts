@@ -26,17 +26,22 @@ type Given = z.input<typeof productContent>
 const month = { count: 1, unit: 'month' } as const
 const tag = (id: number) => ({ does: 'addTag' as const, tag: id })
 
-/** Everything that the bindery sells. Two products cost the same on purpose: nobody is told apart by what they paid. */
+const guideContent = ({ pictures, tags }: Brought, file: number) =>
+  ({
+    title: 'Thread & Needle Field Guide',
+    description: 'Which thread for which book, and how to wax it. PDF, for the bench or a phone.',
+    pictures: [pictures.pamphlet],
+    brings: [{ does: 'sendFile', file }, tag(tags.buyer)],
+    prices: [{ id: 'guideonce', pays: { by: 'once', amount: 700 } }],
+  }) satisfies Given
+
+/**
+ * Everything else that the bindery sells. Two products cost the same on purpose: nobody is told apart by what they paid.
+ * @param guide the field guide, which the templates are sold together with
+ */
 function contents({ pictures, templates, journal, tags, introductoryUntil }: Brought, guide: number) {
   const buyer = tag(tags.buyer)
   return {
-    guide: {
-      title: 'Thread & Needle Field Guide',
-      description: 'Which thread for which book, and how to wax it. PDF, for the bench or a phone.',
-      pictures: [pictures.pamphlet],
-      brings: [{ does: 'sendFile', file: guide }, buyer],
-      prices: [{ id: 'guideonce', pays: { by: 'once', amount: 700 } }],
-    },
     course: {
       title: 'Bind Your First Journal',
       description: 'Six lessons from a stack of paper to a sewn journal, at your own pace.',
@@ -77,7 +82,15 @@ function contents({ pictures, templates, journal, tags, introductoryUntil }: Bro
       description: 'Printable templates for cases of three sizes. PDF.',
       pictures: [pictures.caseBound],
       brings: [{ does: 'sendFile', file: templates }, buyer],
-      prices: [{ id: 'templatesonce', pays: { by: 'once', amount: 2_900 } }],
+      prices: [
+        { id: 'templatesonce', name: 'Templates alone', pays: { by: 'once', amount: 2_900 } },
+        {
+          id: 'templatesguide',
+          name: 'With the field guide',
+          pays: { by: 'once', amount: 3_400 },
+          products: [guide],
+        },
+      ],
     },
     circle: {
       title: 'Bindery Circle',
@@ -91,7 +104,7 @@ function contents({ pictures, templates, journal, tags, introductoryUntil }: Bro
     },
   } satisfies Record<string, Given>
 }
-export type ProductKey = keyof ReturnType<typeof contents>
+export type ProductKey = 'guide' | keyof ReturnType<typeof contents>
 
 /** VAT of a few countries where readers live, as Mara has set it (standard rates, from memory). */
 const rates = [
@@ -108,14 +121,19 @@ export async function makeProducts(
   at: Date,
 ): Promise<Record<ProductKey, number>> {
   await saveTax(q, { tax: 'inside', home: 'IE', rates })
-  const guide = await createFile(q, 'Thread & Needle Field Guide.pdf', await fieldGuide(at), at)
+  const file = await createFile(q, 'Thread & Needle Field Guide.pdf', await fieldGuide(at), at)
   const doing = { by: signInOf.name, at }
-  const ids = await makeEach<ProductKey, Given>(contents(brought, guide), async (given) => {
+  async function sell(given: Given): Promise<number> {
     const content = productContent.parse(given)
     const id = await createProduct(q, { name: content.title, content }, doing)
     await productDrafts.publish(q, id, { version: 1, revision: 1 }, doing)
     return id
-  })
+  }
+  const guide = await sell(guideContent(brought, file))
+  const ids = {
+    guide,
+    ...(await makeEach<Exclude<ProductKey, 'guide'>, Given>(contents(brought, guide), sell)),
+  }
   const codes: Coupon[] = [
     coupon.parse({
       code: 'FIRST-BOOK',

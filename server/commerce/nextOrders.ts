@@ -49,7 +49,7 @@ export async function hasProduct(q: Queries, { id, contact }: Before, product: n
 export async function placeNext(
   platform: Platform,
   before: number,
-  { product, price }: Choice,
+  { product, price, together }: Choice,
   page: number,
 ): Promise<number> {
   const { database, clock } = platform
@@ -84,6 +84,7 @@ export async function placeNext(
       chosen: null,
       product,
       price,
+      together,
       sold,
       ownEnd: ownEnd(price, deadlines),
     } as const

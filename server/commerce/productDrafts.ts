@@ -24,6 +24,7 @@ export async function productSurroundings(q: Queries, at: Date): Promise<Product
     ),
     liveEmails: await idsOf(q, `email where ${live}`),
     pictures: await idsOf(q, 'picture'),
+    onSale: await idsOf(q, `product where ${live}`),
     currency,
     tax,
     deadlines: new Map((await loadDeadlines(q)).map((each) => [each.name, each])),
@@ -38,7 +39,7 @@ export const productDrafts = draftsOf<ProductContent>({
   word: 'product',
   shape: productContent,
   prepare: (content) => content,
-  findings: async (q, _id, content, at) => findingsOfProduct(content, await productSurroundings(q, at)),
+  findings: async (q, id, content, at) => findingsOfProduct(id, content, await productSurroundings(q, at)),
   describeChanges: async (before, after, q) =>
     describeProductChanges(before, after, (await getSelling(q)).currency),
 })

@@ -113,7 +113,7 @@ describe('what keeps a product from being sold', () => {
     )
     expect(found).toEqual([
       ['error', 'nameless', 'Price 1: give it a name, so that buyers can choose'],
-      ['error', 'nameless', 'Price 1: choose what is still open under “Brings more”'],
+      ['error', 'nameless', 'Price 1: choose what is still open under “What it brings”'],
       ['error', 'backward', '“Later”: its sale ends before it begins'],
       ['error', 'isgone11', '“Gone”: its sale is over'],
       ['error', 'dearer11', '“later”: the introductory price is not below €9'],

@@ -5,7 +5,7 @@ import type { Queries } from '../database/connect.ts'
 import { readerMark } from '../pages/readers.ts'
 import type { Platform } from '../platform.ts'
 import type { JobPayload } from '../work/jobs.ts'
-import { linesOf, titlesOf, type OrderLine } from './orderLines.ts'
+import { linesOf, paidWords, titlesOf, type OrderLine } from './orderLines.ts'
 import { orderPath } from './orderLinks.ts'
 import { getSelling } from './selling.ts'
 
@@ -75,7 +75,7 @@ export async function receiptEmail(
     subject: `Your order: ${titlesOf(lines)}`,
     words: [
       total > 0 ? 'thank you for your order. You have paid:' : 'here is what you asked for:',
-      lines.map((line) => `${line.title}: ${total > 0 ? money(line.total) : line.words}`).join('\n'),
+      lines.map((line) => `${line.title}: ${paidWords(line, found)}`).join('\n'),
       ...(total > 0 ? [`All in all ${money(total)}.`] : []),
     ],
     button: { label: 'Your order, and the way to it', path: `${orderPath(platform, order)}${mark}` },

@@ -1,3 +1,4 @@
+import { togetherAt } from '../../core/commerce/choices.ts'
 import type { CartItem, CartTerms, SoldProduct, WantedItem } from '../../core/commerce/cart.ts'
 import { coupon as couponShape, type Coupon } from '../../core/commerce/coupon.ts'
 import type { Price } from '../../core/commerce/price.ts'
@@ -47,13 +48,15 @@ export async function wantedItems(
   return items.flatMap((item) => {
     const product = products.get(item.product)
     const price = product?.content.prices.find(({ id }) => id === item.price)
-    return product && price
+    const together = price && togetherAt(price, products)
+    return product && price && together
       ? [
           {
             kind: item.kind,
             chosen: item.chosen,
             product,
             price,
+            together,
             sold: sold(item),
             ownEnd: ownEnd(price, deadlines),
           },

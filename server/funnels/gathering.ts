@@ -184,10 +184,15 @@ async function gatherShared(q: Queries, file: FunnelFile): Promise<void> {
 
 /** What its order pages sell, and the deadlines and coupons that it speaks of. */
 async function gatherProducts(q: Queries, file: FunnelFile): Promise<void> {
-  file.products = (await written(q, 'product', idsOf('products', file))).map((each) => ({
-    ...each,
-    content: productContent.parse(each.content),
-  }))
+  const read = async (ids: readonly number[]): Promise<FunnelFile['products']> =>
+    (await written(q, 'product', ids)).map((each) => ({
+      ...each,
+      content: productContent.parse(each.content),
+    }))
+  const sold = await read(idsOf('products', file))
+  const known = new Set(sold.map(({ id }) => id))
+  const together = sold.flatMap(({ content }) => content.prices.flatMap((price) => price.products))
+  file.products = [...sold, ...(await read(together.filter((id) => !known.has(id))))]
   const text = JSON.stringify(file)
   // They are spoken of by their names, in whatever way.
   const isNamed = (name: string): boolean => text.includes(JSON.stringify(name).slice(1, -1))

@@ -32,11 +32,15 @@ export async function placeProducts(
       for (const { id, content } of made) {
         const connected = renumber(content, numbers.of)
         const pictures = connected.pictures.filter((picture) => existing(picture) !== null)
+        const prices = connected.prices.map((price) => ({
+          ...price,
+          products: price.products.filter((product) => existing(product) !== null),
+        }))
         const { number: version, revision } = await productDrafts.newest(q, id)
         await productDrafts.save(
           q,
           id,
-          { version, revision, over: false, content: { ...connected, pictures } },
+          { version, revision, over: false, content: { ...connected, pictures, prices } },
           doing,
         )
       }

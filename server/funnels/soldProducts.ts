@@ -54,9 +54,12 @@ export async function findingsOfProducts(
   at: Date,
 ): Promise<FunnelFinding[]> {
   if (products.length === 0) return []
-  const around = { ...(await productSurroundings(q, at)), livePages }
+  const now = await productSurroundings(q, at)
+  // Those that go on sale with the funnel are on sale by then.
+  const onSale = new Set([...now.onSale, ...products.map(({ id }) => id)])
+  const around = { ...now, livePages, onSale }
   return products.flatMap(({ id, name, content }) =>
-    findingsOfProduct(content, around).map(({ level, words }) => ({
+    findingsOfProduct(id, content, around).map(({ level, words }) => ({
       level,
       words: `“${name}”: ${words}`,
       part: `/library/products/${id}`,

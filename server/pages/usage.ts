@@ -27,6 +27,7 @@ const mentions = {
     '$.document.**.offers[*].product',
     '$.document.**.extra.product',
     '$.document.**.offer.product',
+    '$.prices[*].products[*]',
   ],
 } as const
 export type UsedKind = keyof typeof mentions

@@ -1,4 +1,5 @@
 import { beforeAll, describe, expect, it } from 'vitest'
+import type { OrderView } from '../../contract/orders.ts'
 import { survivorOf } from '../../server/audience/people/contacts.ts'
 import { belongingsOf } from '../../server/commerce/belongings.ts'
 import { composer } from '../../core/blocks/compose.ts'
@@ -11,7 +12,7 @@ import { useInstall } from '../../testing/useInstall.ts'
 const on = useInstall()
 const shop = useShop(on)
 const { block } = composer(numberedIds('next'))
-const ids = { workshop: 0, templates: 0 }
+const ids = { workshop: 0, templates: 0, bigger: 0 }
 
 interface Offered {
   path: string
@@ -60,7 +61,7 @@ describe('one more offer after paying', () => {
         no: to(thanks),
       }),
     ])
-    const bigger = await publish(on, 'bigger', [
+    ids.bigger = await publish(on, 'bigger', [
       block('nextOffer', {
         offer: offer(ids.workshop),
         label: 'Yes, the workshop',
@@ -69,7 +70,7 @@ describe('one more offer after paying', () => {
         no: to(smaller),
       }),
     ])
-    const course = await shop.sell('Course', { prices: [once('course11', 7_900)], after: to(bigger) })
+    const course = await shop.sell('Course', { prices: [once('course11', 7_900)], after: to(ids.bigger) })
     await shop.orderPage('course', [course])
   })
 
@@ -106,6 +107,34 @@ describe('one more offer after paying', () => {
     // It is never offered again to who has it.
     const again = await shop.follow(offered.path)
     expect(again.path).toMatch(/^\/p\/thanks\?/)
+  })
+
+  it('is not made to who got the same together with what they bought', async () => {
+    const cards = await shop.sell('Cards', { prices: [once('cardsone', 1_200)] })
+    const set = await shop.sell('Set', {
+      prices: [once('setofall', 18_000, { products: [ids.workshop, cards] })],
+      after: { to: 'page', page: ids.bigger },
+    })
+    await shop.orderPage('set', [set])
+    const thanks = await shop.buy('set', 'set@postbox.test')
+    expect(thanks.path).toMatch(/^\/p\/thanks\?/)
+    for (const words of ['Set', '€180', 'Workshop', 'with Set', 'You paid €180'])
+      expect(thanks.text).toContain(words)
+    const [order] = await shop.orders('?search=set@postbox.test')
+    const person = await on.view(order?.contact ?? 0)
+    // What the other product does with its buyers is done too, and the journal names both, the price as its own.
+    expect(person.tags.map(({ name }) => name)).toEqual(['Workshop'])
+    const bought = person.journal.map(({ title }) => title).filter((title) => title.startsWith('bought'))
+    expect(bought).toEqual(['bought “Cards”', 'bought “Workshop”', 'bought “Set”'])
+    const { lines } = await on.mara.get<OrderView>(`/orders/${order?.id}`)
+    expect(lines.map(({ kind, title, total }) => [kind, title, total])).toEqual([
+      ['main', 'Set', 18_000],
+      ['together', 'Workshop', 0],
+      ['together', 'Cards', 0],
+    ])
+    // While one of them is not on sale, the set is not either.
+    expect((await on.mara.post(`/products/${cards}/archive`, { archived: true })).status).toBe(204)
+    expect((await shop.get('/p/set')).markup).toContain('Nothing here is on sale now')
   })
 
   it('that is refused leads to the smaller one, and nothing is paid', async () => {

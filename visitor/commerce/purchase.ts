@@ -2,6 +2,7 @@ import type { Target } from '../../core/blocks/target.ts'
 import { moneyWords } from '../../core/commerce/money.ts'
 import type { ShownPurchase } from '../../core/commerce/shownOrder.ts'
 import { downloadUrl } from '../../server/capture/downloads.ts'
+import { paidWords } from '../../server/commerce/orderLines.ts'
 import { orderToken } from '../../server/commerce/orderLinks.ts'
 import type { PaidOrder } from '../../server/commerce/paidOrders.ts'
 import type { Reader } from '../../server/pages/readers.ts'
@@ -35,7 +36,7 @@ export function shownPurchase(
     firstName,
     lines: lines.map((line) => ({
       title: line.title,
-      paid: total > 0 ? moneyWords({ amount: line.total, currency }) : line.words,
+      paid: paidWords(line, { total, currency }),
     })),
     ways: ways.flatMap(({ label, to }) => {
       const href =

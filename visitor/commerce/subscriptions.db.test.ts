@@ -116,8 +116,12 @@ describe('a subscription', () => {
     await until(id, ['paid', 'failed'])
     // What is read in one look may be older by a part: the order is read before its payments.
     expect((await view(id)).endedBy).toBe('card')
-    const mail = on.install.mail.standins?.mailbox.list({ to: 'fails@postbox.test' }) ?? []
-    expect(mail.filter(({ subject }) => subject.startsWith('Your card did not pay'))).toHaveLength(5)
+    const told = () =>
+      (on.install.mail.standins?.mailbox.list({ to: 'fails@postbox.test' }) ?? []).filter(({ subject }) =>
+        subject.startsWith('Your card did not pay'),
+      ).length
+    await eventually(() => told() >= 5)
+    expect(told()).toBe(5)
 
     const page = await (await lookAt(`${on.install.url}${publicPath}/card`)).text()
     const [, card = ''] = /<iframe src="([^"]+)"/.exec(page) ?? []

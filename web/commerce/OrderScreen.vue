@@ -36,6 +36,7 @@ const kinds: Readonly<Record<OrderView['lines'][number]['kind'], string>> = {
   main: '',
   extra: 'extra on the form',
   next: 'offer after paying',
+  together: 'sold together',
 }
 const paymentStates: Readonly<Record<OrderView['payments'][number]['state'], string>> = {
   due: 'due',

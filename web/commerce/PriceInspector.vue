@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Pays, PaysBy, Period, Price } from '../../core/commerce/price.ts'
+import { mostTogether } from '../../core/commerce/price.ts'
 import { mostPrices } from '../../core/commerce/product.ts'
 import { fullAmount } from '../../core/commerce/offer.ts'
 import type { Delivery } from '../../core/commerce/delivery.ts'
 import ActionsInput from '../blocks/inspector/ActionsInput.vue'
+import { useSite } from '../blocks/site.ts'
 import MomentInput from '../frame/MomentInput.vue'
 import MoveButtons from '../frame/MoveButtons.vue'
 import AmountInput from './AmountInput.vue'
@@ -14,7 +16,8 @@ import PeriodInput from './PeriodInput.vue'
 import type { ProductEditing } from './productEditing.ts'
 
 /** One price: how it is paid, for how long and for how many. */
-const props = defineProps<{ editing: ProductEditing; currency: string; zone: string }>()
+const props = defineProps<{ own: number; editing: ProductEditing; currency: string; zone: string }>()
+const library = useSite()
 const { content, price, setPrice, remove, duplicate, shift } = props.editing
 const place = computed(() => content.value.prices.findIndex(({ id }) => id === price.value?.id))
 const all = computed(() => content.value.prices.length)
@@ -52,6 +55,11 @@ function setIntroductory(given: Partial<NonNullable<Price['introductory']>>): vo
   const now = price.value?.introductory
   if (now) set({ introductory: { ...now, ...given } })
 }
+const others = computed(() =>
+  (library.site?.products ?? [])
+    .filter(({ id }) => id !== props.own)
+    .map(({ id, name, live }) => ({ value: id, title: live ? name : `${name} (not on sale)` })),
+)
 const begin = (wanted: boolean | null): void => {
   const amount = price.value ? Math.max(1, Math.round(fullAmount(price.value) * 0.6)) : plain
   set({ introductory: wanted ? { amount, until: null, first: null } : null })
@@ -180,8 +188,29 @@ const begin = (wanted: boolean | null): void => {
       hint="Only for whom it runs"
       @update:model-value="(deadline: string | null) => set({ deadline })"
     />
-    <h3>Brings more</h3>
-    <p class="soft">Besides what the product brings, such as a bonus with the dearer one.</p>
+    <h3>What it brings</h3>
+    <v-switch
+      :model-value="price.instead"
+      label="Instead of what the product brings"
+      :hint="
+        price.instead
+          ? 'Such as a service, or something kept elsewhere'
+          : 'What is chosen here comes besides it, such as a bonus with the dearer price'
+      "
+      persistent-hint
+      @update:model-value="(wanted: boolean | null) => set({ instead: wanted === true })"
+    />
+    <v-autocomplete
+      :model-value="price.products"
+      label="Sold together"
+      hint="Buyers get these products too, paid by this price"
+      persistent-hint
+      :items="others"
+      multiple
+      chips
+      closable-chips
+      @update:model-value="(products: number[]) => set({ products: products.slice(0, mostTogether) })"
+    />
     <ActionsInput
       :model-value="price.brings"
       :kinds="deliveryKinds"

@@ -102,7 +102,12 @@ async function taxSaved(): Promise<void> {
     </template>
     <template #inspector>
       <div v-if="selected !== null" ref="inspector">
-        <PriceInspector :editing="editing" :currency="view.selling.currency" :zone="view.selling.zone" />
+        <PriceInspector
+          :own="view.id"
+          :editing="editing"
+          :currency="view.selling.currency"
+          :zone="view.selling.zone"
+        />
       </div>
       <v-btn v-if="selected !== null" variant="text" size="small" @click="selected = null">
         Product settings

@@ -82,8 +82,14 @@ const priceNamed = `coalesce(nullif(part->>'name', ''), 'price ' || n)`
 async function pricesOf(q: Queries, products: readonly number[]): Promise<Record<string, string>> {
   const prices = await q.rows<{ key: string; name: string }>(
     `select 'price ' || product_id || ' ' || (part->>'id') key, ${priceNamed} "name"
-     from product_version, jsonb_array_elements(content->'prices') with ordinality t (part, n)
-     where product_id = any($1) order by number`,
+     from (
+       select product_id, number, part, n
+       from product_version, jsonb_array_elements(content->'prices') with ordinality t (part, n)
+       union all
+       select other::bigint, number, part, n
+       from product_version, jsonb_array_elements(content->'prices') with ordinality t (part, n),
+         jsonb_array_elements(part->'products') other
+     ) named where product_id = any($1) order by number`,
     [products],
   )
   return Object.fromEntries(prices.map(({ key, name }) => [key, name]))

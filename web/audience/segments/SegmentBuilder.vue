@@ -72,7 +72,12 @@ const verdict = computed(() => {
           ><strong class="figures">{{ peopleOf(count.people) }}</strong></template
         >
         <span v-else class="soft">Counting…</span>
-        <v-btn size="small" variant="outlined" :disabled="!tree.of.length || unfinished" @click="$emit('save')">
+        <v-btn
+          size="small"
+          variant="outlined"
+          :disabled="!tree.of.length || unfinished"
+          @click="$emit('save')"
+        >
           Save as segment
         </v-btn>
       </p>
