@@ -3,7 +3,8 @@ import { lineKind } from '../core/commerce/cart.ts'
 import { largestAmount } from '../core/commerce/money.ts'
 import { paymentFailure } from './gateway.ts'
 import { get, post } from './route.ts'
-import { shareView } from './share.ts'
+import { recoverySettings } from '../core/commerce/recovery.ts'
+import { differenceView, shareView } from './share.ts'
 
 const amount = z.number().int()
 const id = z.number().int().positive()
@@ -136,7 +137,7 @@ const recoveredCart = z.object({
   address: z.string(),
   titles: z.array(z.string()),
   leftAt: moment,
-  state: z.enum(['left', 'written', 'back']),
+  state: z.enum(['left', 'heldOut', 'written', 'back']),
   /** What was paid for it by who came back. */
   paid: amount.nullable(),
 })
@@ -149,8 +150,12 @@ export const recovery = z.object({
   written: shareView,
   back: shareView,
   money: amount,
+  /** Who came back of those who could be written to, beside those who were held out; null while nobody was. */
+  comparison: z.object({ mailed: shareView, heldOut: shareView, gain: differenceView }).nullable(),
+  settings: recoverySettings,
   rows: z.array(recoveredCart),
 })
+export type Recovery = z.infer<typeof recovery>
 
 export const orders = {
   list: get('/orders', { query: orderQuery, answer: orderPage }),
@@ -159,6 +164,7 @@ export const orders = {
     query: z.object({ days: z.coerce.number().int().min(1).max(3_660).default(30) }),
     answer: recovery,
   }),
+  saveRecovery: post('/orders/recovery', { body: recoverySettings }),
   view: get('/orders/:id', { answer: orderView }),
   refund: post('/orders/:id/refund', { body: refundOrder }),
   resend: post('/orders/:id/receipt', {}),

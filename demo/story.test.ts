@@ -152,7 +152,7 @@ describe('the people', () => {
     shop: {
       guide: 1,
       course: 2,
-      products: { guide: 1, course: 2, cards: 3, workshop: 4, templates: 5, circle: 6 },
+      products: { guide: 1, course: 2, cards: 3, workshop: 4, templates: 5, circle: 6, set: 7 },
       introductoryUntil: 0,
       buyer: 6,
       journalBuyer: 7,

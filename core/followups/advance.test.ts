@@ -203,6 +203,10 @@ describe('what starts it', () => {
     expect(starts({ kind: 'formSent', page: 2 }, formSent)).toBe(false)
     expect(starts({ kind: 'formSent' }, formSent)).toBe(true)
     expect(starts({ kind: 'tagAdded', tag: 1 }, formSent)).toBe(false)
+    // Who is held out left the checkout like everybody, and nothing starts by it.
+    const left = (details: { heldOut?: boolean }) => ({ kind: 'checkoutLeft' as const, at: 0, details })
+    expect(starts({ kind: 'checkoutLeft' }, left({}))).toBe(true)
+    expect(starts({ kind: 'checkoutLeft' }, left({ heldOut: true }))).toBe(false)
   })
 
   it('lets a person in once, or again after leaving', () => {

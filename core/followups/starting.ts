@@ -6,9 +6,14 @@ import { sets } from './trigger.ts'
 
 const day = 86_400_000
 
-/** Does this activity start a follow-up? Details that the rule leaves open match any. */
+/**
+ * Does this activity start a follow-up? Details that the rule leaves open match any. Who is held out did it like
+ * everybody, but nothing starts by it: what comes of them is the yardstick.
+ */
 export const starts = (rule: StartRule, activity: Activity): boolean =>
-  isTrigger(rule) && sets(rule, activity)
+  isTrigger(rule) &&
+  sets(rule, activity) &&
+  !('heldOut' in activity.details && activity.details.heldOut === true)
 
 /** An earlier time in the same follow-up. */
 export interface Earlier {

@@ -1,8 +1,41 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
+import { differenceOf } from './difference.ts'
 import { fitLogistic } from './logistic.ts'
 import { areaUnderRoc } from './roc.ts'
 import { isEnough, wilson } from './wilson.ts'
+
+describe('the interval of a difference of two shares', () => {
+  // Newcombe, Statistics in Medicine 17 (1998) 873–890, table II, method 10; the second one from memory.
+  it.each([
+    [56, 70, 48, 80, 0.0524, 0.3339],
+    [9, 10, 3, 10, 0.1705, 0.809],
+  ])('%d of %d beside %d of %d', (of, among, otherOf, otherAmong, low, high) => {
+    const found = differenceOf(wilson(of, among), wilson(otherOf, otherAmong))
+    expect(found.difference).toBeCloseTo(of / among - otherOf / otherAmong, 12)
+    expect(found.low).toBeCloseTo(low, 4)
+    expect(found.high).toBeCloseTo(high, 4)
+  })
+
+  it('says nothing where nobody was looked at', () => {
+    expect(differenceOf(wilson(3, 9), wilson(0, 0))).toEqual({ difference: 0, low: -1, high: 1 })
+  })
+
+  it('is the same seen from the other side, and never leaves what can be (fast-check)', () => {
+    const share = fc
+      .integer({ min: 1, max: 400 })
+      .chain((among) => fc.integer({ min: 0, max: among }).map((of) => wilson(of, among)))
+    fc.assert(
+      fc.property(share, share, (one, other) => {
+        const [there, back] = [differenceOf(one, other), differenceOf(other, one)]
+        expect(there.low).toBeCloseTo(-back.high, 12)
+        expect(there.low).toBeLessThanOrEqual(there.difference)
+        expect(there.high).toBeGreaterThanOrEqual(there.difference)
+        expect(Math.abs(there.low)).toBeLessThanOrEqual(1 + 1e-12)
+      }),
+    )
+  })
+})
 
 describe('the interval of a share', () => {
   // Newcombe, Statistics in Medicine 17 (1998) 857–872, table I, method 3; to the four decimals printed there.

@@ -27,7 +27,7 @@ async function comeIn(platform: Platform, { id, cameBy }: Lived): Promise<void> 
   const now = clock.now()
   const people = await database.rows<{ contact: number; at: Date }>(
     `select contact_id contact, min(at) at from activity join contact on contact.id = contact_id and not rehearsal
-     where kind = $1 and details @> $2 and at > $3 and at < $4 group by 1 order by 2 desc limit 240`,
+     where kind = $1 and not details ? 'heldOut' and details @> $2 and at > $3 and at < $4 group by 1 order by 2 desc limit 240`,
     [cameBy.kind, JSON.stringify(cameBy.details ?? {}), new Date(now - cameBy.within * day), new Date(now)],
   )
   await database.inTransaction(async (tx) => {

@@ -1,3 +1,4 @@
+import { saveRecovery } from '../../server/commerce/leftCarts.ts'
 import { appendFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Queries } from '../../server/database/connect.ts'
@@ -156,10 +157,10 @@ export async function storeLeftCarts(
   )
   const carts = await q.rows<{ id: number; order: number | null }>(
     `insert into cart (token_hash, page_id, block, contact_id, address, address_key, first_name, last_name, trusted, items,
-       card_session, began_at, changed_at, left_at, ordered_at)
+       card_session, began_at, changed_at, left_at, ordered_at, held_out)
      select sha256(convert_to('told' || told_cart.contact_id || began, 'UTF8')), page, 'told', told_cart.contact_id, told_cart.address,
        told_cart.address, told_cart.first_name, told_cart.last_name, true, items, 'told', began, began,
-       began + interval '1 hour', placed_at
+       began + interval '1 hour', placed_at, (hashint8extended(told_cart.contact_id, 6827) & 65535) % 100 < 20
      from told_cart left join customer_order on customer_order.id = order_id order by began
      returning id, (select id from customer_order where placed_at = ordered_at and contact_id = cart.contact_id limit 1) "order"`,
   )
@@ -169,9 +170,11 @@ export async function storeLeftCarts(
   )
   await q.rows(
     `insert into activity (contact_id, kind, details, at)
-     select contact_id, 'checkoutLeft', jsonb_build_object('cart', id, 'product', (items->0->>'product')::bigint), left_at
+     select contact_id, 'checkoutLeft', jsonb_strip_nulls(jsonb_build_object('cart', id,
+       'product', (items->0->>'product')::bigint, 'heldOut', nullif(held_out, false))), left_at
      from cart where block = 'told'`,
   )
+  await saveRecovery(q, { afterMinutes: 60, heldOut: 20 })
 }
 
 /** Tells the gateway of the charges behind the story's orders, so that they can be given back. */

@@ -26,22 +26,17 @@ type Given = z.input<typeof productContent>
 const month = { count: 1, unit: 'month' } as const
 const tag = (id: number) => ({ does: 'addTag' as const, tag: id })
 
-const guideContent = ({ pictures, tags }: Brought, file: number) =>
-  ({
-    title: 'Thread & Needle Field Guide',
-    description: 'Which thread for which book, and how to wax it. PDF, for the bench or a phone.',
-    pictures: [pictures.pamphlet],
-    brings: [{ does: 'sendFile', file }, tag(tags.buyer)],
-    prices: [{ id: 'guideonce', pays: { by: 'once', amount: 700 } }],
-  }) satisfies Given
-
-/**
- * Everything else that the bindery sells. Two products cost the same on purpose: nobody is told apart by what they paid.
- * @param guide the field guide, which the templates are sold together with
- */
+/** Everything that the bindery sells. Two products cost the same on purpose: nobody is told apart by what they paid. */
 function contents({ pictures, templates, journal, tags, introductoryUntil }: Brought, guide: number) {
   const buyer = tag(tags.buyer)
   return {
+    guide: {
+      title: 'Thread & Needle Field Guide',
+      description: 'Which thread for which book, and how to wax it. PDF, for the bench or a phone.',
+      pictures: [pictures.pamphlet],
+      brings: [{ does: 'sendFile', file: guide }, buyer],
+      prices: [{ id: 'guideonce', pays: { by: 'once', amount: 700 } }],
+    },
     course: {
       title: 'Bind Your First Journal',
       description: 'Six lessons from a stack of paper to a sewn journal, at your own pace.',
@@ -82,15 +77,7 @@ function contents({ pictures, templates, journal, tags, introductoryUntil }: Bro
       description: 'Printable templates for cases of three sizes. PDF.',
       pictures: [pictures.caseBound],
       brings: [{ does: 'sendFile', file: templates }, buyer],
-      prices: [
-        { id: 'templatesonce', name: 'Templates alone', pays: { by: 'once', amount: 2_900 } },
-        {
-          id: 'templatesguide',
-          name: 'With the field guide',
-          pays: { by: 'once', amount: 3_400 },
-          products: [guide],
-        },
-      ],
+      prices: [{ id: 'templatesonce', pays: { by: 'once', amount: 2_900 } }],
     },
     circle: {
       title: 'Bindery Circle',
@@ -104,7 +91,17 @@ function contents({ pictures, templates, journal, tags, introductoryUntil }: Bro
     },
   } satisfies Record<string, Given>
 }
-export type ProductKey = 'guide' | keyof ReturnType<typeof contents>
+type SingleKey = keyof ReturnType<typeof contents>
+export type ProductKey = SingleKey | 'set'
+
+/** Two of them by one price. */
+const setOf = ({ guide, templates }: Record<SingleKey, number>, { pictures }: Brought) =>
+  ({
+    title: 'Case Set',
+    description: 'The case templates and the field guide together.',
+    pictures: [pictures.caseBound],
+    prices: [{ id: 'setonce', pays: { by: 'once', amount: 3_300 }, products: [templates, guide] }],
+  }) satisfies Given
 
 /** VAT of a few countries where readers live, as Mara has set it (standard rates, from memory). */
 const rates = [
@@ -129,11 +126,8 @@ export async function makeProducts(
     await productDrafts.publish(q, id, { version: 1, revision: 1 }, doing)
     return id
   }
-  const guide = await sell(guideContent(brought, file))
-  const ids = {
-    guide,
-    ...(await makeEach<Exclude<ProductKey, 'guide'>, Given>(contents(brought, guide), sell)),
-  }
+  const single = await makeEach<SingleKey, Given>(contents(brought, file), sell)
+  const ids = { ...single, set: await sell(setOf(single, brought)) }
   const codes: Coupon[] = [
     coupon.parse({
       code: 'FIRST-BOOK',

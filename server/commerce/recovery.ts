@@ -1,14 +1,16 @@
 import type { z } from 'zod'
 import type { recovery as shape, RecoveredCart } from '../../contract/orders.ts'
+import { differenceOf } from '../../core/results/difference.ts'
 import { wilson } from '../../core/results/wilson.ts'
 import type { Queries } from '../database/connect.ts'
+import { getRecovery } from './leftCarts.ts'
 import { getSelling } from './selling.ts'
 
 const rowsShown = 100
 const day = 86_400_000
 
 /** Carts that were left since a moment, with what came of each; those of people made up are left out. */
-const left = `select cart.id, cart.contact_id contact, trim(cart.first_name || ' ' || cart.last_name) name, cart.address, left_at,
+const left = `select cart.id, cart.contact_id contact, trim(cart.first_name || ' ' || cart.last_name) name, cart.address, left_at, held_out,
     bought.total, bought.paid_at,
     exists (select from enrolment join followup on followup.id = followup_id
       where enrolment.contact_id = cart.contact_id and started_at >= left_at
@@ -22,6 +24,20 @@ const left = `select cart.id, cart.contact_id contact, trim(cart.first_name || '
 
 type Row = Omit<RecoveredCart, 'leftAt'> & { leftAt: Date }
 
+interface Arms {
+  mailed: number
+  mailedBack: number
+  held: number
+  heldBack: number
+}
+
+/** What writing to people brings beyond who comes back by themselves; null while nobody has been held out. */
+function comparisonOf(arms: Arms | undefined): z.infer<typeof shape>['comparison'] {
+  if (!arms || arms.held === 0) return null
+  const [mailed, heldOut] = [wilson(arms.mailedBack, arms.mailed), wilson(arms.heldBack, arms.held)]
+  return { mailed, heldOut, gain: differenceOf(mailed, heldOut) }
+}
+
 /** How many left the checkout, were written to, came back, and what that brought. */
 export async function viewRecovery(q: Queries, days: number, now: number): Promise<z.infer<typeof shape>> {
   const since = new Date(now - days * day)
@@ -32,9 +48,19 @@ export async function viewRecovery(q: Queries, days: number, now: number): Promi
      from (${left}) carts`,
     [since],
   )
+  // Those who were held out beside those who were not, from when the first was: before it, everything may have been other.
+  const arms = await q.row<Arms>(
+    `select count(*) filter (where not held_out)::int mailed,
+       count(*) filter (where not held_out and paid_at >= left_at)::int "mailedBack",
+       count(*) filter (where held_out)::int held,
+       count(*) filter (where held_out and paid_at >= left_at)::int "heldBack"
+     from (${left}) carts where left_at >= (select min(left_at) from (${left}) carts where held_out)`,
+    [since],
+  )
   const rows = await q.rows<Row>(
     `select id, contact, name, address, titles, left_at "leftAt",
-       case when paid_at >= left_at then 'back' when written then 'written' else 'left' end state,
+       case when paid_at >= left_at then 'back' when held_out then 'heldOut' when written then 'written'
+         else 'left' end state,
        case when paid_at >= left_at then total end paid
      from (${left}) carts order by left_at desc, id desc limit ${rowsShown}`,
     [since],
@@ -46,6 +72,8 @@ export async function viewRecovery(q: Queries, days: number, now: number): Promi
     written: wilson(found.written, found.left),
     back: wilson(found.back, found.left),
     money: found.money,
+    comparison: comparisonOf(arms),
+    settings: await getRecovery(q),
     rows: rows.map(({ leftAt, ...row }) => ({ ...row, leftAt: leftAt.toISOString() })),
   }
 }

@@ -6,6 +6,7 @@ import { handle } from '../http/handle.ts'
 import type { WebPlatform } from '../platform.ts'
 import { createCoupon, deleteCoupon, listCoupons, saveCoupon } from './coupons.ts'
 import { createDeadline, deleteDeadline, listDeadlines, saveDeadline } from './deadlines.ts'
+import { saveRecovery } from './leftCarts.ts'
 import { endByHand, listOrders, resendReceipt, setTakes, viewOrder, viewTakings } from './orders.ts'
 import { productDrafts } from './productDrafts.ts'
 import {
@@ -73,6 +74,7 @@ export function commerceRoutes(platform: WebPlatform): Router {
   handle(routes, orders.list, ({ query }) => listOrders(q, query))
   handle(routes, orders.takings, () => viewTakings(q, clock.now()))
   handle(routes, orders.recovery, ({ query }) => viewRecovery(q, query.days, clock.now()))
+  handle(routes, orders.saveRecovery, ({ body }) => q.inTransaction((tx) => saveRecovery(tx, body)))
   handle(routes, orders.view, ({ params }) => viewOrder(platform, params.id))
   handle(routes, orders.refund, ({ params, body, by }) =>
     q.inTransaction((tx) => askRefund(tx, params.id, body, doing(by))),

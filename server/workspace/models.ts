@@ -8,6 +8,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Brand } from '../../core/pages/brand.ts'
+import type { RecoverySettings } from '../../core/commerce/recovery.ts'
 import type { TaxSettings } from '../../core/commerce/tax.ts'
 import type { SendingRules } from '../../core/email/sendingRules.ts'
 import type { SiteSettings } from '../../core/pages/site.ts'
@@ -30,6 +31,8 @@ export class Business extends Model<InferAttributes<Business>, InferCreationAttr
   declare sending: CreationOptional<Partial<SendingRules>>
   /** How what it sells is taxed. */
   declare tax: CreationOptional<Partial<TaxSettings>>
+  /** When a cart counts as left, and who is held out. */
+  declare recovery: CreationOptional<Partial<RecoverySettings>>
   /** Whether buyers pay with money. */
   declare takes: CreationOptional<'test' | 'live'>
   declare createdAt: Date
@@ -69,6 +72,7 @@ export function defineWorkspace(sequelize: Sequelize): void {
       site: { ...column.json(), defaultValue: {} },
       sending: { ...column.json(), defaultValue: {} },
       tax: { ...column.json(), defaultValue: {} },
+      recovery: { ...column.json(), defaultValue: {} },
       takes: { ...column.text(), defaultValue: 'test' },
       createdAt: column.instant(),
     },

@@ -110,6 +110,75 @@ describe('a cart that is left', () => {
   })
 })
 
+describe('the share that is held out', () => {
+  const settings = (given: object): Promise<Response> =>
+    on.mara.post('/orders/recovery', { afterMinutes: 60, heldOut: 0, ...given })
+  const report = () => on.mara.get<z.infer<typeof recovery>>('/orders/recovery?days=3660')
+
+  it('is counted apart, starts nothing, and is set beside the others with its interval', async () => {
+    await pass(48)
+    expect((await settings({ heldOut: 50 })).status).toBe(204)
+    const addresses = Array.from({ length: 24 }, (_, n) => `arm${n}@postbox.test`)
+    for (const address of addresses) await leave(address)
+    await pass(1.1)
+    const arms = await on.q.rows<{ address: string; heldOut: boolean; told: boolean | null }>(
+      `select cart.address, held_out "heldOut", (details->>'heldOut')::boolean told
+       from cart join activity on kind = 'checkoutLeft' and (details->>'cart')::bigint = cart.id
+       where cart.address like 'arm%' order by cart.id`,
+    )
+    expect(arms.map(({ address }) => address)).toEqual(addresses)
+    expect(new Set(arms.map(({ heldOut }) => heldOut))).toEqual(new Set([true, false]))
+    for (const { heldOut, told } of arms) expect(told).toBe(heldOut ? true : null)
+    const held = arms.filter(({ heldOut }) => heldOut).length
+
+    const { comparison, rows } = await report()
+    expect([comparison?.heldOut.among, comparison?.mailed.among]).toEqual([held, 24 - held])
+    expect(comparison?.gain).toEqual({
+      difference: 0,
+      low: expect.any(Number) as number,
+      high: expect.any(Number) as number,
+    })
+    expect(comparison?.gain.low).toBeLessThan(0)
+    expect(rows.filter(({ state }) => state === 'heldOut')).toHaveLength(held)
+    const person = await on.view(await contactOf(arms.find(({ heldOut }) => heldOut)?.address ?? ''))
+    expect(person.journal.map(({ title }) => title)).toContain(
+      'left the checkout of “Left behind” (held out: no email about it)',
+    )
+
+    // The same people each time.
+    await on.q.rows(`update contact set marketing_state = 'subscribed' where address like 'arm%'`)
+    await pass(25)
+    for (const address of addresses) await leave(address)
+    await pass(1.1)
+    const again = await on.q.rows<{ heldOut: boolean }>(
+      `select distinct on (address) held_out "heldOut" from cart where address like 'arm%'
+       order by address, id desc`,
+    )
+    expect(again.filter(({ heldOut }) => heldOut)).toHaveLength(held)
+    await settings({})
+  })
+
+  it('ends with the choice, and a cart is left as early as the settings say', async () => {
+    await settings({ afterMinutes: 10 })
+    await leave('early@postbox.test')
+    await pass(0.1)
+    expect(await noted('early@postbox.test')).toBe(0)
+    await pass(0.1)
+    expect(await noted('early@postbox.test')).toBe(1)
+    await settings({})
+  })
+
+  it('refuses what makes no sense, in words', async () => {
+    const refused = await settings({ afterMinutes: 1, heldOut: 90 })
+    expect([refused.status, (await refused.json()) as unknown]).toEqual([
+      422,
+      expect.objectContaining({
+        fields: { afterMinutes: 'Give people 5 minutes at least', heldOut: 'Half of them at most' },
+      }),
+    ])
+  })
+})
+
 describe('the report of left carts', () => {
   it('says who left, who was written to, who came back, and what that brought, with its interval', async () => {
     const before = await on.mara.get<z.infer<typeof recovery>>('/orders/recovery?days=365')

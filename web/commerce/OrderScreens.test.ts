@@ -200,6 +200,12 @@ describe('left carts', () => {
       written: share(30),
       back: share(8),
       money: 63_200,
+      comparison: {
+        mailed: share(8),
+        heldOut: share(4),
+        gain: { difference: 0.1, low: -0.05, high: 0.24 },
+      },
+      settings: { afterMinutes: 60, heldOut: 20 },
       rows: [
         {
           id: 1,
@@ -219,9 +225,12 @@ describe('left carts', () => {
       written: share(0),
       back: share(0),
       money: 0,
+      comparison: null,
+      settings: { afterMinutes: 45, heldOut: 0 },
       rows: [],
     })
-    const { wrapper } = await show(RecoveryView, {})
+    server.answers('POST /orders/recovery', undefined)
+    const { wrapper, press: pressOn, fill } = await show(RecoveryView, {})
     await settle()
     for (const words of [
       '30 · 75 %',
@@ -232,10 +241,18 @@ describe('left carts', () => {
       'Course, Cards',
       'came back',
       '€79',
+      '4 · 10 %',
+      '+10',
+      '(−5 to +24)',
     ])
       expect(wrapper.text()).toContain(words)
+    await pressOn('When a cart is left')
+    await fill('Held out, %', '10')
+    await pressOn('Save')
+    expect(server.sent('POST /orders/recovery')).toEqual([{ afterMinutes: 60, heldOut: 10 }])
     await press('90 days')
     expect(wrapper.text()).toContain('Nobody has left a checkout.')
+    expect(wrapper.text()).toContain('does not buy within 45 minutes')
   })
 })
 

@@ -16,6 +16,7 @@ import { useNowIso } from '../now.ts'
 import { countOf, whenOf } from '../wording.ts'
 import { useSession } from '../workspace/session.ts'
 import BuyerLink from './BuyerLink.vue'
+import RecoveryDialog from './RecoveryDialog.vue'
 
 /** Who left the checkout, who was written to, and who came back. */
 const session = useSession()
@@ -27,9 +28,13 @@ const { data, problem } = useLoaded(
   () => days.value,
 )
 const money = (amount: number): string => moneyWords({ amount, currency: data.value?.currency ?? 'EUR' })
+/** A gain reads in percentage points, with its sign. */
+const points = (of: number): string => `${of > 0 ? '+' : of < 0 ? '−' : ''}${Math.abs(of * 100).toFixed(0)}`
+const setting = ref(false)
 const marks = {
   back: { tone: 'clear', words: 'came back' },
   written: { tone: 'lamp', words: 'written to' },
+  heldOut: { tone: 'soft', words: 'held out' },
   left: { tone: 'soft', words: 'left' },
 } as const
 const columns = computed((): Column<RecoveredCart>[] => [
@@ -50,6 +55,7 @@ const columns = computed((): Column<RecoveredCart>[] => [
         label="Time"
         :choices="{ '30': '30 days', '90': '90 days', '365': 'A year' }"
       />
+      <v-btn variant="outlined" :disabled="!data" @click="setting = true">When a cart is left</v-btn>
     </template>
     <template #above>
       <FigureRow v-if="data" class="figurerow" label="In short">
@@ -70,6 +76,29 @@ const columns = computed((): Column<RecoveredCart>[] => [
           <dd class="figures">{{ money(data.money) }}</dd>
         </div>
       </FigureRow>
+      <FigureRow v-if="data?.comparison" class="figurerow" label="What the emails bring">
+        <div>
+          <dt>Came back, of those who may be written to</dt>
+          <dd><ShareFigure :share="data.comparison.mailed" count /></dd>
+        </div>
+        <div>
+          <dt>Came back, of those who were held out</dt>
+          <dd><ShareFigure :share="data.comparison.heldOut" count /></dd>
+        </div>
+        <div>
+          <dt>What the emails bring, in points</dt>
+          <dd class="figures">
+            {{ points(data.comparison.gain.difference) }}
+            <small class="soft"
+              >({{ points(data.comparison.gain.low) }} to {{ points(data.comparison.gain.high) }})</small
+            >
+          </dd>
+        </div>
+        <div>
+          <dt>Held out now</dt>
+          <dd class="figures">{{ data.settings.heldOut }} %</dd>
+        </div>
+      </FigureRow>
     </template>
     <template #[`item.leftAt`]="{ item }">
       <span class="figures">{{ whenOf(item.leftAt, session.zone, now) }}</span>
@@ -85,7 +114,11 @@ const columns = computed((): Column<RecoveredCart>[] => [
       <span class="figures">{{ item.paid === null ? '' : money(item.paid) }}</span>
     </template>
     <template #empty>
-      Nobody has left a checkout. Whoever types their address and does not buy within an hour stands here.
+      Nobody has left a checkout. Whoever types their address and does not buy
+      {{ data ? `within ${data.settings.afterMinutes} minutes` : '' }} stands here.
+    </template>
+    <template #more>
+      <RecoveryDialog v-if="setting && data" v-model="setting" :settings="data.settings" />
     </template>
   </DataScreen>
 </template>

@@ -74,7 +74,8 @@ export const activityDetails = {
   productBought: bought,
   orderRefunded: bought,
   /** They typed their address where something is bought, and did not buy it. */
-  checkoutLeft: z.object({ product: id.optional(), cart: id.optional() }),
+  /** Who is held out gets no email about it. */
+  checkoutLeft: z.object({ product: id.optional(), cart: id.optional(), heldOut: z.boolean().optional() }),
   sessionRegistered: z.object({ session: id }),
   sessionAttended: z.object({ session: id }),
   sessionMissed: z.object({ session: id }),

@@ -94,7 +94,9 @@ const verbs: Readonly<Record<ActivityKind, Say>> = {
   sessionRegistered: named('registered for', 'sessions', 'session', 'registered for any session'),
   sessionAttended: named('attended', 'sessions', 'session', 'attended any session'),
   orderRefunded: atPrice(named('got money back for', 'products', 'product', 'got money back')),
-  checkoutLeft: named('left the checkout of', 'products', 'product', 'left a checkout'),
+  checkoutLeft: (details, names) =>
+    named('left the checkout of', 'products', 'product', 'left a checkout')(details, names) +
+    (details.heldOut === true ? ' (held out: no email about it)' : ''),
   sessionMissed: named('missed', 'sessions', 'session', 'missed any session'),
   eventReported: word('was reported as', 'name'),
   pointsGiven: named('was given points in', 'scorecards', 'scorecard', 'was given points'),
