@@ -108,13 +108,30 @@ const ofForm = (
     part: `/library/forms/${id}`,
   }))
 
-/** Where buyers go after paying, for each thing that the order forms of a page sell. */
-const afterOrder = (contents: ReadonlyMap<number, ProductContent>, { document }: PageContent): Target[] =>
+/** The pages of the line that a product opens, by itself or as lessons of a course. */
+function openedBy({ brings, prices }: ProductContent, rows: readonly PageRow[]): Target[] {
+  const opened = [...brings, ...prices.flatMap((price) => price.brings)].flatMap((each) =>
+    each.does === 'openPage' && each.page !== null
+      ? [each.page]
+      : each.does === 'openCourse' && each.course !== null
+        ? rows.filter(({ course }) => course === each.course).map(({ id }) => id)
+        : [],
+  )
+  return opened.map((page) => ({ to: 'page', page }))
+}
+
+/** Where buyers go after paying, for each thing that the order forms of a page sell: on, and to what they bought. */
+const afterOrder = (
+  contents: ReadonlyMap<number, ProductContent>,
+  rows: readonly PageRow[],
+  { document }: PageContent,
+): Target[] =>
   [...walk(document)].flatMap(({ block }) =>
     block.kind === 'orderForm'
-      ? block.offers.map(({ product }): Target => {
-          const after = contents.get(product ?? 0)?.after
-          return after && after.to !== 'nowhere' ? after : { to: 'nextStep' }
+      ? block.offers.flatMap(({ product }): Target[] => {
+          const content = contents.get(product ?? 0)
+          const on: Target = content && content.after.to !== 'nowhere' ? content.after : { to: 'nextStep' }
+          return [on, ...(content ? openedBy(content, rows) : [])]
         })
       : [],
   )
@@ -194,7 +211,7 @@ async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFind
         otherFunnels: others,
         findings: findingsOf(row.content, row.purpose, around),
         forms: (formsOf.get(row.id) ?? []).flatMap((form) => forms.get(form) ?? []),
-        afterOrder: afterOrder(contents, row.content),
+        afterOrder: afterOrder(contents, rows, row.content),
         followups: (hanging.pages.get(row.id) ?? []).map(({ emails: sent, ...each }) => ({
           ...each,
           leads: sent.flatMap((email) =>

@@ -26,19 +26,20 @@ export class Page extends Model<InferAttributes<Page>, InferCreationAttributes<P
 }
 
 export function definePages(sequelize: Sequelize): void {
-  const number = { type: DataTypes.INTEGER, allowNull: true }
+  // Each attribute has an object of its own: of a shared one Sequelize writes into the last column alone.
+  const number = () => ({ type: DataTypes.INTEGER, allowNull: true })
   Page.init(
     {
       id: column.id(),
       path: column.text(),
       name: column.text(),
       purpose: column.text(),
-      publishedVersion: number,
+      publishedVersion: number(),
       publishedAt: { type: DataTypes.DATE, allowNull: true },
       publishedBy: { type: DataTypes.TEXT, allowNull: true },
       archivedAt: { type: DataTypes.DATE, allowNull: true },
       courseId: { type: DataTypes.BIGINT, allowNull: true },
-      lessonNumber: number,
+      lessonNumber: number(),
       createdAt: column.instant(),
     },
     { sequelize, tableName: 'page' },

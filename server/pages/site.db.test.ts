@@ -3,7 +3,7 @@ import sharp from 'sharp'
 import type { CourseView } from '../../contract/courses.ts'
 import type { DomainCheck, SiteView } from '../../contract/pages.ts'
 import { composer } from '../../core/blocks/compose.ts'
-import { numberedIds } from '../../testing/documents.ts'
+import { contentOf, numberedIds } from '../../testing/documents.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt, publish } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
@@ -12,7 +12,7 @@ import { checkDomain } from './domainCheck.ts'
 import { forgetOldVisits } from './visits.ts'
 
 const on = useInstall({ worker: false })
-const { text } = composer(numberedIds('site'))
+const { text, section, document } = composer(numberedIds('site'))
 
 describe('a domain of the business', () => {
   it.each([
@@ -85,6 +85,32 @@ describe('the lessons of a course', () => {
     ])
       expect((await order(wrong)).status).toBe(409)
     expect(await lessons()).toEqual([three, one, two])
+  })
+})
+
+describe('a new lesson', () => {
+  it('is a draft like any page, that nobody sees, and stands last in its course', async () => {
+    const { id: course } = await made<{ id: number }>(on.mara.post('/courses', { name: 'Pressing' }))
+    for (const path of ['press-1', 'press-2'])
+      await made(
+        on.mara.post('/pages', {
+          name: path,
+          path,
+          purpose: 'lesson',
+          course,
+          content: contentOf(document(section([{ blocks: [text(path)] }])), path),
+        }),
+      )
+    const found = (await on.mara.get<CourseView[]>('/courses')).find(({ id }) => id === course)
+    expect(found?.lessons.map(({ name, live }) => [name, live])).toEqual([
+      ['press-1', false],
+      ['press-2', false],
+    ])
+    for (const path of ['press-1', 'press-2'])
+      expect((await lookAt(`${on.install.url}/p/${path}`)).status).toBe(404)
+    expect(
+      await on.q.rows('select lesson_number n from page where course_id = $1 order by id', [course]),
+    ).toEqual([{ n: 1 }, { n: 2 }])
   })
 })
 
