@@ -4,13 +4,18 @@ import { ownFile } from './newcomer.ts'
 /** Makes a funnel of a starter, from the list of funnels. */
 export async function beginFunnel(
   page: Page,
-  { goal, starter, name }: { goal: string; starter: RegExp; name: string },
+  { goal, starter, name, opens }: { goal: string; starter: RegExp; name: string; opens?: string },
 ): Promise<void> {
   await page.goto('/app/funnels')
   await page.getByRole('button', { name: 'New funnel' }).click()
   await page.getByRole('radio', { name: goal }).check()
   await page.getByRole('radio', { name: starter }).check()
   await page.getByLabel('Name', { exact: true }).fill(name)
+  if (opens !== undefined) {
+    const day = page.getByRole('textbox', { name: 'Opening day' })
+    await day.fill(opens)
+    await day.press('Enter')
+  }
   await page.getByRole('button', { name: 'Make funnel' }).click()
   await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()
 }

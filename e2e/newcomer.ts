@@ -91,12 +91,17 @@ export async function makeFreeFile(page: Page, name: string): Promise<number> {
 }
 
 /** A stranger leaves their address on a page. */
-export async function signUp(visitor: Page, path: string, address: string): Promise<void> {
+export async function signUp(
+  visitor: Page,
+  path: string,
+  address: string,
+  { firstName = 'Imke', button = 'Send it to me' }: { firstName?: string; button?: string } = {},
+): Promise<void> {
   await visitor.goto(`/p/${path}`)
-  await visitor.getByLabel('First name').fill('Imke')
+  await visitor.getByLabel('First name').fill(firstName)
   await visitor.getByLabel('Email address').fill(address)
   await visitor.getByLabel(/Yes, you may write to me/).check()
   // Nobody types as fast: a form that is sent at once asks to be sent again.
   await visitor.waitForTimeout(1_500)
-  await visitor.getByRole('button', { name: 'Send it to me' }).click()
+  await visitor.getByRole('button', { name: button }).click()
 }

@@ -23,13 +23,17 @@ export type LessonState = { page: number; title: string } & (
   | { is: 'locked'; at: Instant | null; words: string }
 )
 
-const dayOf = (at: Instant, zone: string): string =>
-  DateTime.fromMillis(at, { zone }).setLocale('en-GB').toFormat("cccc d LLLL 'at' HH:mm")
+/** The day, and the hour where it is not the first of it. */
+function dayOf(at: Instant, zone: string): string {
+  const there = DateTime.fromMillis(at, { zone }).setLocale('en-GB')
+  const isWhole = there.toMillis() === there.startOf('day').toMillis()
+  return there.toFormat(isWhole ? 'cccc d LLLL' : "cccc d LLLL 'at' HH:mm")
+}
 
 /**
  * When a lesson opens for somebody: a moment, `now` or earlier when it is open, or null where it waits for them.
- * Calendar days are those of the learner's zone, so "two days later" is the same time of day across a change of
- * summer time; a date begins in the zone of the business.
+ * Days are those of the calendar in the learner's zone: "two days later" begins with that day, so that an email which
+ * goes out in its morning finds the lesson open; a date begins in the zone of the business.
  */
 export function opensAt(
   opens: LessonOpens,
@@ -43,7 +47,10 @@ export function opensAt(
     case 'daysAfterStart':
       return learner.beganAt === null
         ? null
-        : DateTime.fromMillis(learner.beganAt, { zone: learner.zone }).plus({ days: opens.days }).toMillis()
+        : DateTime.fromMillis(learner.beganAt, { zone: learner.zone })
+            .plus({ days: opens.days })
+            .startOf('day')
+            .toMillis()
     case 'date':
       return DateTime.fromISO(opens.date, { zone: businessZone }).toMillis()
     case 'previousSeen':

@@ -34,7 +34,7 @@ export interface PaidOrder {
   /** The page on which it was bought. */
   page: number | null
   contact: Contact | null
-  /** The order form has just put them on the list. */
+  /** The order form has just put them on the list: that of the order before, where it was taken with one click. */
   trusted: boolean
   lines: OrderLine[]
   ways: Way[]
@@ -50,9 +50,11 @@ export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | 
       trusted: boolean | null
     }
   >(
-    `select customer_order.id, customer_order.first_name "firstName", currency, total, customer_order.page_id page,
+    `select customer_order.id, customer_order.first_name "firstName", customer_order.currency, customer_order.total,
+       customer_order.page_id page,
        customer_order.contact_id contact, trusted
-     from customer_order left join cart on cart.id = cart_id where customer_order.id = $1 and state = 'paid'`,
+     from customer_order left join customer_order before on before.id = customer_order.after_id
+     left join cart on cart.id = coalesce(customer_order.cart_id, before.cart_id) where customer_order.id = $1 and customer_order.state = 'paid'`,
     [order],
   )
   if (!row) return null

@@ -1,0 +1,43 @@
+import { expect, type Page } from '@playwright/test'
+import { inspector, saved } from './editor.ts'
+import { giveName } from './marketer.ts'
+
+/** Makes a product in the Library, and stays in its editor. */
+export async function makeProduct(page: Page, name: string): Promise<void> {
+  await page.goto('/app/library/products')
+  await page.getByRole('button', { name: 'New product' }).click()
+  await giveName(page, name)
+  await page.getByRole('button', { name: 'Make product' }).click()
+  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()
+}
+
+/** Makes a page in the Library, for a purpose where one is given, and stays in its editor. */
+export async function makePage(page: Page, name: string, purpose?: string): Promise<void> {
+  await page.goto('/app/library/pages')
+  await page.getByRole('button', { name: 'New page' }).click()
+  await giveName(page, name)
+  if (purpose !== undefined) {
+    const dialog = page.getByRole('dialog', { name: 'New page' })
+    await dialog.getByRole('combobox', { name: 'Purpose' }).press('ArrowDown')
+    await page.getByRole('option', { name: purpose, exact: true }).click()
+  }
+  await page.getByRole('button', { name: 'Make page' }).click()
+  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()
+}
+
+/** Publishes what the open editor shows, once it is kept and nothing keeps it from that. */
+export async function publishNow(page: Page): Promise<void> {
+  await saved(page)
+  await page.getByRole('button', { name: 'Publish', exact: true }).click()
+  await expect(page.getByText('live', { exact: true })).toBeVisible()
+}
+
+/** Adds something that a product, a price or a form does, from the menu of the inspector. */
+export async function addAction(page: Page, title: string): Promise<void> {
+  await inspector(page).getByRole('button', { name: 'Add', exact: true }).click()
+  await page.getByRole('menuitem', { name: title, exact: true }).click()
+}
+
+/** Chooses a row of the outline of a page or an email. */
+export const outlined = (page: Page, words: string): Promise<void> =>
+  page.getByRole('navigation', { name: 'Outline' }).getByText(words).first().click()
