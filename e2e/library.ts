@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { inspector, saved } from './editor.ts'
+import { choose, inspector, saved, sheet } from './editor.ts'
 import { giveName } from './marketer.ts'
 
 /** Makes a product in the Library, and stays in its editor. */
@@ -40,4 +40,31 @@ export async function addAction(page: Page, title: string): Promise<void> {
 
 /** Chooses a row of the outline of a page or an email. */
 export const outlined = (page: Page, words: string): Promise<void> =>
-  page.getByRole('navigation', { name: 'Outline' }).getByText(words).first().click()
+  page.getByRole('navigation', { name: 'Outline' }).getByText(words).last().click()
+
+/** Makes a course with one lesson that is live. @param who may see it */
+export async function makeCourse(
+  page: Page,
+  { name, who, path }: { name: string; who: string; path: string },
+): Promise<void> {
+  await page.goto('/app/library/courses')
+  await page.getByRole('button', { name: 'New course' }).click()
+  await giveName(page, name)
+  const dialog = page.getByRole('dialog')
+  await choose(dialog, 'Who may see its lessons', who)
+  await dialog.getByRole('button', { name: /course$/ }).click()
+  await expect(dialog).toHaveCount(0)
+  await makePage(page, `${name}: lesson`)
+  const panel = inspector(page)
+  await panel.getByRole('textbox', { name: 'Address', exact: true }).fill(path)
+  await choose(panel, 'Course', name)
+  const save = panel.getByRole('button', { name: 'Save name and address' })
+  await save.click()
+  await expect(save).toHaveCount(0)
+  await expect(panel.getByText('Lesson', { exact: true })).toBeVisible()
+  await sheet(page).locator('h1').first().click()
+  await page.keyboard.press('Control+a')
+  await page.keyboard.type(name)
+  await page.keyboard.press('Escape')
+  await publishNow(page)
+}

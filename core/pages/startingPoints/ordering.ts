@@ -1,5 +1,36 @@
 import type { StartingPoint } from './startingPoint.ts'
 
+/** One thing more for who has just paid, which one click adds. */
+const offerAfterPaying = (
+  purpose: 'upsell' | 'downsell',
+  { name, words, guidance }: { name: string; words: string; guidance: string },
+): StartingPoint => ({
+  id: `${purpose}-one-click`,
+  purpose,
+  name,
+  words,
+  document: ({ block, text, section, document }) =>
+    document(
+      section(
+        [
+          {
+            blocks: [
+              block('heading', { level: 1, guidance }),
+              { ...text(''), guidance: 'What it is, and why now. Three sentences.' },
+              block('nextOffer', {
+                label: 'Yes, add it to my order',
+                decline: 'No, thank you',
+                yes: { to: 'nextStep' },
+                no: { to: 'nextStep' },
+              }),
+            ],
+          },
+        ],
+        { width: 'narrow' },
+      ),
+    ),
+})
+
 /** Pages where something is bought, and what buyers see after it. */
 export const orderingPoints: StartingPoint[] = [
   {
@@ -52,6 +83,16 @@ export const orderingPoints: StartingPoint[] = [
         ]),
       ),
   },
+  offerAfterPaying('upsell', {
+    name: 'One more thing',
+    words: 'A second product, added with one click by the card that has just paid.',
+    guidance: 'What would make the first thing easier?',
+  }),
+  offerAfterPaying('downsell', {
+    name: 'Something smaller',
+    words: 'For who said no: less of it, for less, with one click.',
+    guidance: 'The smaller way to the same end.',
+  }),
   {
     id: 'thank-buyer',
     purpose: 'thankYou',

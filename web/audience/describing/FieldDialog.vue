@@ -47,7 +47,7 @@ async function save(): Promise<void> {
     :busy="form.busy"
     @submit="save"
   >
-    <v-text-field v-bind="form.field('name')" label="Name" />
+    <v-text-field v-bind="form.field('name')" label="Name" autofocus />
     <v-select
       v-bind="form.field('kind')"
       label="Type"

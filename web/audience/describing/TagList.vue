@@ -90,7 +90,7 @@ const columns: Column<TagView>[] = [
         :busy="edited.form.busy"
         @submit="edited.save"
       >
-        <v-text-field v-bind="edited.form.field('name')" label="Name" />
+        <v-text-field v-bind="edited.form.field('name')" label="Name" autofocus />
         <v-text-field v-bind="edited.form.field('description')" label="Description" />
         <p v-if="edited.id" class="soft">Everything that uses the tag follows the new name.</p>
       </QuickDialog>

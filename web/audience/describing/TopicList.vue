@@ -57,7 +57,7 @@ const columns: Column<TopicView>[] = [
     </template>
     <template #more>
       <EditDialog word="topic" :dialog="dialog">
-        <v-text-field v-bind="dialog.form.field('name')" label="Name" />
+        <v-text-field v-bind="dialog.form.field('name')" label="Name" autofocus />
         <v-text-field v-bind="dialog.form.field('description')" label="What subscribers will get" />
         <v-checkbox
           v-if="dialog.id"
