@@ -155,7 +155,6 @@ export const recovery = z.object({
   settings: recoverySettings,
   rows: z.array(recoveredCart),
 })
-export type Recovery = z.infer<typeof recovery>
 
 export const orders = {
   list: get('/orders', { query: orderQuery, answer: orderPage }),

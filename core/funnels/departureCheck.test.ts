@@ -5,14 +5,14 @@ import { simpleForm } from '../capture/form.ts'
 import { contentOf, numberedIds } from '../../testing/documents.ts'
 import { noNames } from '../audience/segments/names.ts'
 import type { Block } from '../blocks/block.ts'
-import {
-  checkFunnel,
-  type CheckedFollowup,
-  type CheckedForm,
-  type CheckedPage,
-  type CheckedStation,
-  type FunnelSurroundings,
-} from './departureCheck.ts'
+import type {
+  CheckedFollowup,
+  CheckedForm,
+  CheckedPage,
+  CheckedStation,
+  FunnelSurroundings,
+} from './checkedLine.ts'
+import { checkFunnel } from './departureCheck.ts'
 import { mendWords } from './finding.ts'
 import { mendDocument } from './mending.ts'
 
@@ -349,5 +349,39 @@ describe('the check of a funnel', () => {
     // On the last page there is nothing to lead to.
     const [last] = checkFunnel([at(checked)], around).filter(({ words }) => /Choose where/.test(words))
     expect(last?.mend && mendWords(last.mend)).toBe('Take it out')
+  })
+})
+
+describe('what a funnel sells', () => {
+  const selling = (id: number, blocks: Block[], rest: Partial<CheckedPage> = {}): CheckedStation =>
+    at(
+      page(id, [], {
+        content: contentOf(document(section([{ blocks }])), `Page ${id}`),
+        afterOrder: [next],
+        ...rest,
+      }),
+    )
+  const order = (...products: number[]): CheckedStation =>
+    selling(1, [block('orderForm', { offers: products.map((product) => ({ product, price: null })) })])
+  const offer = (product: number | null): CheckedStation =>
+    selling(
+      2,
+      product === null ? [] : [block('nextOffer', { offer: { product, price: null }, yes: next, no: next })],
+      { purpose: 'upsell', afterOrder: [] },
+    )
+  const twice = '“Page 2” offers what buyers have just bought: choose a second product'
+
+  it('offers after paying what buyers do not have yet', () => {
+    expect(says(order(5), offer(6))).not.toContain(twice)
+    expect(says(order(5), offer(5))).toContain(twice)
+    // Who bought the other one does not have it.
+    expect(says(order(5, 6), offer(5))).not.toContain(twice)
+    expect(says(offer(5))).not.toContain(twice)
+  })
+
+  it('has no page of one more offer that offers nothing', () => {
+    const nothing = '“Page 2” offers nothing: add a part “one more offer”'
+    expect(says(order(5), offer(null))).toContain(nothing)
+    expect(says(order(5), offer(6))).not.toContain(nothing)
   })
 })

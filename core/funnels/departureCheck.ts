@@ -1,158 +1,25 @@
-import type { Names } from '../audience/segments/names.ts'
 import { missingIn } from '../audience/segments/references.ts'
 import type { Target } from '../blocks/target.ts'
-import { conditionsIn, documentLinks, walk } from '../blocks/walk.ts'
-import { consentsOf, type FormContent } from '../capture/form.ts'
-import { mayBeListed, type Finding } from '../pages/findings.ts'
-import { purposes, type PageContent, type PagePurpose } from '../pages/page.ts'
-import type { FunnelFinding, FunnelMend } from './finding.ts'
+import { conditionsIn, walk } from '../blocks/walk.ts'
+import { consentsOf } from '../capture/form.ts'
+import { mayBeListed } from '../pages/findings.ts'
+import { purposes } from '../pages/page.ts'
+import {
+  placeOf,
+  tracksOf,
+  type CheckedPage,
+  type CheckedSorter,
+  type CheckedStation,
+  type FunnelSurroundings,
+  type Say,
+} from './checkedLine.ts'
+import type { FunnelFinding } from './finding.ts'
 import { mendOfBlock } from './mending.ts'
-
-type State = 'draft' | 'live' | 'archived'
-
-/** A page that stands on the line, with what stands on it. */
-export interface CheckedPage {
-  id: number
-  name: string
-  path: string
-  purpose: PagePurpose
-  state: State
-  content: PageContent
-  /** What its own check finds. */
-  findings: readonly Finding[]
-  /** Lessons of one course lead to each other by themselves. */
-  course: number | null
-  forms: readonly CheckedForm[]
-  /** Where buyers go after paying, for each thing that its order forms sell. */
-  afterOrder: readonly Target[]
-  /** Follow-ups that a form on it starts by itself, or that begin with it. */
-  followups: readonly CheckedFollowup[]
-  /** Other funnels through it. */
-  otherFunnels: readonly string[]
-}
-
-export interface CheckedForm {
-  id: number
-  name: string
-  state: State
-  content: FormContent
-}
-
-export interface CheckedFollowup {
-  id: number
-  name: string
-  state: string
-  /** Where the links of its emails lead. */
-  leads: readonly Target[]
-  /** It sends marketing, which nobody gets who has not agreed to it. */
-  sendsMarketing: boolean
-  /** It is the funnel's, not one that others start too. */
-  own: boolean
-}
-
-/** A quiz or a junction on the line, with what its own check found. */
-export interface CheckedSorter {
-  kind: 'quiz' | 'junction'
-  id: number
-  state: 'draft' | 'live' | 'archived'
-  findings: readonly { level: 'error' | 'advice'; words: string }[]
-}
-
-/** A station as it is checked; without its page where that was deleted, or is somebody else's. */
-export interface CheckedStation {
-  id: string
-  title: string
-  kind: 'page' | 'outside' | 'junction' | 'quiz'
-  page: CheckedPage | null
-  /** The quiz or junction that it is; null where that was deleted. */
-  sorter?: CheckedSorter | null
-  /** The other page that shares its visitors. */
-  other?: CheckedPage | null
-}
-
-/** What a line is checked against. */
-export interface FunnelSurroundings {
-  /** Drafts on the line go live with it; once it is live they are faults. */
-  isLive: boolean
-  names: Names
-  /** Seconds of the films among the files. */
-  filmLengths: Readonly<Record<number, number>>
-  /** Other funnels whose pages begin with the same path. */
-  samePath: readonly string[]
-  /** It is over, or will be, and nobody has said where visitors go then. */
-  endsNowhere: boolean
-  hasEnded: boolean
-  /** Buttons that give the file of the funnel, and whether it is still to be chosen. */
-  waitsForFile: ReadonlySet<string>
-  fileIsMissing: boolean
-  /** Marketing cannot go out without it. */
-  postalAddress: string
-  /** Whether buyers pay with money. */
-  takes: 'test' | 'live'
-  /** Pairs of the brand's colours that are hard to read, in words. */
-  faint: readonly string[]
-  now: number
-}
+import { isReached, isSameCourse, leadsFrom, leadsTo } from './reaching.ts'
+import { saySales } from './salesFindings.ts'
 
 /** Seconds; longer films on a thank-you page are left before their end (common practice). */
 const shortFilm = 60
-
-const placeOf = (page: CheckedPage): string => `/library/pages/${page.id}`
-const tracksOf = ({ page, other }: CheckedStation): CheckedPage[] =>
-  [page, other].flatMap((each) => each ?? [])
-
-/** Where everything on a page leads that is pressed or sent. */
-const leadsFrom = (page: CheckedPage): Target[] =>
-  [
-    ...documentLinks(page.content.document).map(({ target }) => target),
-    ...page.afterOrder,
-    ...page.forms.flatMap(({ content: { after, confirm } }) => [
-      ...(after.then === 'message' ? [] : [after.target]),
-      ...(confirm.when === 'never' ? [] : [confirm.next]),
-    ]),
-  ].filter(({ to }) => to !== 'nowhere')
-
-const isSameCourse = (page: CheckedPage, other: CheckedPage | null | undefined): boolean =>
-  page.course !== null && page.course === other?.course
-
-/** Can this be bought on the page? */
-const sells = ({ content }: CheckedPage, product: number): boolean =>
-  [...walk(content.document)].some(
-    ({ block }) => block.kind === 'orderForm' && block.offers.some((offer) => offer.product === product),
-  )
-
-const leadsTo = (target: Target, page: CheckedPage): boolean =>
-  (target.to === 'product' && sells(page, target.product)) ||
-  (target.to === 'page' && target.page === page.id) ||
-  (target.to === 'path' && target.path.split(/[?#]/)[0] === `/p/${page.path}`)
-
-const leadsToSorter = (target: Target, { kind, id }: CheckedSorter): boolean =>
-  (target.to === 'quiz' && kind === 'quiz' && target.quiz === id) ||
-  (target.to === 'junction' && kind === 'junction' && target.junction === id)
-
-/** Can anybody come from one of the stations before to this one, or by an email that begins there? */
-function isReached(line: readonly CheckedStation[], place: number): boolean {
-  const here = line[place]
-  return line.slice(0, place).some((station, i) => {
-    if (station.page === null) return true
-    return tracksOf(station).some((page) => {
-      const leads = leadsFrom(page)
-      if (leads.some(({ to }) => to === 'nextStep') && i === place - 1) return true
-      if (here?.kind === 'outside') return leads.some(({ to }) => to === 'web')
-      const sorter = here?.sorter
-      if (sorter)
-        return [...leads, ...page.followups.flatMap((each) => each.leads)].some((each) =>
-          leadsToSorter(each, sorter),
-        )
-      if (!here?.page) return true
-      const target = here.page
-      if (isSameCourse(page, target)) return true
-      return [...leads, ...page.followups.flatMap((each) => each.leads)].some((each) => leadsTo(each, target))
-    })
-  })
-}
-
-type Say = (level: FunnelFinding['level'], words: string, part?: string, mend?: FunnelMend) => void
 
 /** What a page's own check says, with its name before it and what puts it right. */
 function sayOwn(
@@ -310,6 +177,7 @@ function findingsOfPage(
   sayFollowups(page, around, say)
   for (const other of page.otherFunnels)
     say('advice', `“${page.name}” stands in “${other}” too: its next step can be only one of the two`)
+  saySales(page, line, place, say)
   sayPromise(page, line, around, say)
   sayFilms(page, around, say)
   sayLinks(page, say)

@@ -155,6 +155,20 @@ function findingsOfBlock(
 const countOf = (content: PageContent, kind: Block['kind']): number =>
   [...walk(content.document)].filter(({ block }) => block.kind === kind).length
 
+/** Is a product sold by two parts of a page? Prices of one product beside each other in one form are no two offers. */
+function hasTwoOffers(document: BlockDocument): boolean {
+  const sold = [...walk(document)].flatMap(({ block }): (number | null)[] => {
+    if (block.kind === 'nextOffer') return [block.offer.product]
+    if (block.kind !== 'orderForm') return []
+    return [
+      ...new Set(block.offers.map(({ product }) => product)),
+      ...(block.extra ? [block.extra.product] : []),
+    ]
+  })
+  const known = sold.filter((product) => product !== null)
+  return new Set(known).size < known.length
+}
+
 /** Said of a page that one gets to by a form only. */
 export const mayBeListed = 'Search engines may list this page: people would find it without the form'
 
@@ -166,6 +180,8 @@ function findingsOfPurpose(content: PageContent, purpose: PagePurpose): Finding[
   )
   if (tops.length === 0) found.push(advice('Begin with a heading of level 1: it is the page’s promise'))
   if (tops.length > 1) found.push(advice('Two headings of level 1: keep one promise', tops[1]?.block.id))
+  if (hasTwoOffers(content.document))
+    found.push(advice('The same product is offered twice on this page: keep one of the offers'))
   if (purpose === 'landing' && countOf(content, 'form') === 0)
     found.push(advice('A landing page without a form captures nobody'))
   if ((purpose === 'file' || purpose === 'thankYou' || purpose === 'confirm') && content.listed)

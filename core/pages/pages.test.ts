@@ -188,6 +188,20 @@ describe('the checks of a page', () => {
       .filter(({ level }) => level === 'error')
       .map(({ words }) => words)
 
+  it('say that one product is offered twice, but not that it has several prices', () => {
+    const words = (...blocks: ReturnType<typeof block>[]): string[] =>
+      findingsOf(contentOf(document(section([{ blocks }]))), 'any', around).map((each) => each.words)
+    const twice = 'The same product is offered twice on this page: keep one of the offers'
+    const form = (given: object = {}) =>
+      block('orderForm', { offers: [{ product: 1, price: null }], label: 'Pay', ...given })
+    const one = { product: 1, price: 'priceone' }
+    expect(words(form())).not.toContain(twice)
+    expect(words(form({ offers: [one, { product: 1, price: 'pricetwo' }] }))).not.toContain(twice)
+    expect(words(form(), form())).toContain(twice)
+    expect(words(form({ extra: one }))).toContain(twice)
+    expect(words(form(), block('nextOffer', { offer: one }))).toContain(twice)
+  })
+
   it('name what would go wrong, at its place', () => {
     const picture = block('picture', { picture: 1 })
     const found = findingsOf(contentOf(document(section([{ blocks: [picture] }]))), 'any', around)

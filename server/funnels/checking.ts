@@ -1,12 +1,12 @@
 import type { Target } from '../../core/blocks/target.ts'
 import { documentLinks, walk } from '../../core/blocks/walk.ts'
-import {
-  checkFunnel,
-  type CheckedForm,
-  type CheckedSorter,
-  type CheckedPage,
-  type CheckedStation,
-} from '../../core/funnels/departureCheck.ts'
+import type {
+  CheckedForm,
+  CheckedPage,
+  CheckedSorter,
+  CheckedStation,
+} from '../../core/funnels/checkedLine.ts'
+import { checkFunnel } from '../../core/funnels/departureCheck.ts'
 import type { FunnelFinding } from '../../core/funnels/finding.ts'
 import { pagesOf } from '../../core/funnels/funnel.ts'
 import { mendOfBlock } from '../../core/funnels/mending.ts'

@@ -230,7 +230,8 @@ describe('left carts', () => {
       rows: [],
     })
     server.answers('POST /orders/recovery', undefined)
-    const { wrapper, press: pressOn, fill } = await show(RecoveryView, {})
+    const shown = await show(RecoveryView, {})
+    const { wrapper } = shown
     await settle()
     for (const words of [
       '30 · 75 %',
@@ -246,9 +247,9 @@ describe('left carts', () => {
       '(−5 to +24)',
     ])
       expect(wrapper.text()).toContain(words)
-    await pressOn('When a cart is left')
-    await fill('Held out, %', '10')
-    await pressOn('Save')
+    await shown.press('When a cart is left')
+    await shown.fill('Held out, %', '10')
+    await shown.press('Save')
     expect(server.sent('POST /orders/recovery')).toEqual([{ afterMinutes: 60, heldOut: 10 }])
     await press('90 days')
     expect(wrapper.text()).toContain('Nobody has left a checkout.')
