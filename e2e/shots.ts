@@ -1,5 +1,8 @@
+import { writeFile } from 'node:fs/promises'
 import { chromium as engine, type Page } from '@playwright/test'
+import sharp from 'sharp'
 import { chromium } from './browser.ts'
+import { pay } from './buying.ts'
 import { startDemo } from './demo.ts'
 import { signIn } from './marketer.ts'
 
@@ -7,15 +10,23 @@ const folder = process.env.SHOTS ?? 'docs/screenshots'
 const size = { width: 1280, height: 800 }
 
 /** Waits until the letters have their shapes and nothing moves, then takes the picture. */
-async function shoot(page: Page, name: string): Promise<void> {
+async function take(page: Page): Promise<Buffer> {
   await page.evaluate(() => document.fonts.ready)
   await page.waitForTimeout(300)
-  await page.screenshot({ path: `${folder}/${name}.png`, animations: 'disabled', caret: 'hide' })
+  return page.screenshot({ animations: 'disabled', caret: 'hide' })
+}
+
+async function keep(name: string, picture: Buffer): Promise<void> {
+  await writeFile(`${folder}/${name}.png`, picture)
   console.log(`${folder}/${name}.png`)
 }
 
-/** What a buyer sees: the rest of an order, with the card. */
+const shoot = async (page: Page, name: string): Promise<void> => keep(name, await take(page))
+
+/** What a buyer sees, in two narrow windows beside each other: the rest of an order with the card, and the thanks. */
 async function shootOrder(page: Page): Promise<void> {
+  const half = { width: size.width / 2, height: size.height }
+  await page.setViewportSize(half)
   await page.goto('/p/first-journal/order')
   await page.getByLabel('Email', { exact: true }).fill('imke@postbox.example')
   await page.getByLabel('First name').fill('Imke')
@@ -27,7 +38,19 @@ async function shootOrder(page: Page): Promise<void> {
   await page.getByLabel('Country').scrollIntoViewIfNeeded()
   await page.waitForTimeout(500)
   await page.locator('.more').evaluate((more) => scrollTo(0, more.getBoundingClientRect().top + scrollY - 80))
-  await shoot(page, 'order-page')
+  const order = await take(page)
+  await page.getByLabel(/I agree to the terms/).check()
+  await pay(page, 'Begin the course')
+  for (const no of ['No, thank you', 'No, on to my course'])
+    await page.getByRole('link', { name: no }).click()
+  await page.getByText('Thank you, Imke').waitFor()
+  const thanks = await take(page)
+  const both = sharp({ create: { ...size, channels: 3, background: '#fff' } }).composite([
+    { input: order, left: 0, top: 0 },
+    { input: thanks, left: half.width, top: 0 },
+  ])
+  await keep('order-page', await both.png().toBuffer())
+  await page.setViewportSize(size)
 }
 
 /** What is somebody's, who came in by the link of an email. */
@@ -74,15 +97,6 @@ async function walk(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Template pack landing page/ }).click()
   await page.waitForTimeout(2_000)
   await shoot(page, 'funnel')
-  await page.getByRole('link', { name: 'Rehearse' }).click()
-  await page.getByRole('button', { name: 'Ada Finch' }).click()
-  await page.getByRole('combobox').first().click()
-  await page.getByRole('option', { name: 'Bram Okafor' }).click()
-  await page.keyboard.press('Escape')
-  await page.getByRole('button', { name: 'Phone' }).click()
-  await page.getByRole('button', { name: 'Fill in for me' }).last().click()
-  await page.waitForTimeout(2_000)
-  await shoot(page, 'stage')
   await page.goto('/app/funnels')
   await page.getByRole('link', { name: 'Autumn Atelier' }).click()
   await page.getByText(/^\d+ of \d+ done$/).waitFor()
@@ -126,6 +140,15 @@ async function walk(page: Page): Promise<void> {
   await page.getByText('in 30 days').waitFor()
   await page.getByRole('row').nth(3).waitFor()
   await shoot(page, 'orders')
+  await page
+    .getByRole('row', { name: /Bind Your First Journal.*paid/ })
+    .first()
+    .getByRole('link')
+    .first()
+    .click()
+  await page.getByRole('heading', { name: 'What was bought' }).waitFor()
+  await shoot(page, 'order')
+  await page.goBack()
   await page.getByRole('tab', { name: 'Left carts' }).click()
   await page.getByRole('row').nth(3).waitFor()
   await shoot(page, 'recovery')
