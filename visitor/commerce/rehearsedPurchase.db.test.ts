@@ -29,7 +29,9 @@ async function pass(time: number): Promise<void> {
   await eventually(async () => {
     const until = new Date(on.install.clock.now() + ahead).toISOString()
     const answer = await on.mara.post(`/people/${ada}/jump`, { until })
-    return answer.status < 300 && Date.parse(((await answer.json()) as { now: string }).now) >= Date.parse(until)
+    return (
+      answer.status < 300 && Date.parse(((await answer.json()) as { now: string }).now) >= Date.parse(until)
+    )
   })
   await noteLeftCarts(on.install.platform)
   await chargeDue(on.install.platform)
@@ -41,7 +43,7 @@ const invoiceOf = async (who: string): Promise<number | undefined> =>
   (await shop.orderOf(who)).invoices[0]?.number
 const mailed = (subject: string): number =>
   (on.install.mail.standins?.mailbox.list({ to: address }) ?? []).filter((each) =>
-    each.subject.startsWith(subject),
+    each.subject.startsWith(`Test: ${subject}`),
   ).length
 
 describe('a purchase in rehearsal', () => {
