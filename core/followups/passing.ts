@@ -1,40 +1,13 @@
 import { readFieldValue } from '../audience/describing/field.ts'
 import { mayReceive } from '../audience/people/permission.ts'
-import type { Person } from '../audience/people/person.ts'
-import { evaluate, formatTime, type Answer, type EvaluationContext } from '../audience/segments/evaluate.ts'
-import { nameOf, singularNames, type NamedKind } from '../audience/segments/names.ts'
 import type { Condition } from '../audience/segments/condition.ts'
-import type { Effect, Enrolment, Facts, Outcome } from './enrolment.ts'
-import { describeWait } from './sentences.ts'
+import { formatTime, type Answer } from '../audience/segments/evaluate.ts'
+import { nameOf, singularNames, type NamedKind } from '../audience/segments/names.ts'
+import { asked, firstOf, type Pass, type Passed, type PasserOf } from './pass.ts'
+import { untilDate, untilMoment, untilRelative, untilTrue } from './passingWaits.ts'
 import { percentOf } from './share.ts'
-import type { Lane, Step, StepKind, StepOf, WaitKind, WaitStep } from './step.ts'
-import { referenceOf, spanEnds, waitEnds, type Waiter } from './waiting.ts'
-
-/** A person as they are in the middle of a pass: what a step did is seen by the next one. */
-export interface Passenger extends Person {
-  tags: Set<number>
-  topics: Set<number>
-  fields: Record<number, Person['fields'][number]>
-  deadlines: Record<string, number>
-}
-
-/** One pass of one person over the steps. */
-export interface Pass {
-  enrolment: Enrolment
-  facts: Facts
-  person: Passenger
-  /** With the moment and the zone of the follow-up. */
-  context: EvaluationContext
-  effects: Effect[]
-  note: (step: string | null, outcome: Outcome, reason: string) => void
-}
-
-/** Where a step leads: on, or to stand still until a moment. `late` when what comes after it has had its time. */
-export type Passed = { to: string | null; late?: boolean } | { until: number }
-
-type PasserOf<S extends Step> = (step: S, pass: Pass, next: string | null) => Passed
-
-const asked = (when: Condition, { person, context }: Pass): Answer => evaluate(when, person, context)
+import type { Step, StepKind, StepOf } from './step.ts'
+import { spanEnds } from './waiting.ts'
 
 /** For a step that changes something: what it names must be there. */
 function doing<K extends StepKind>(
@@ -88,84 +61,6 @@ const sendEmail: PasserOf<StepOf<'send'>> = (step, pass, next) => {
   pass.note(step.id, 'sent', reason ? `${subject}: ${reason}` : subject)
   return { to: next }
 }
-
-/** Who waits, as waits must know them. */
-function waiterOf({ enrolment, facts, person, context }: Pass): Waiter {
-  const { session } = enrolment
-  return {
-    startedAt: enrolment.startedAt + (enrolment.shifted ?? 0),
-    zone: context.zone,
-    ownZone: person.builtIn.zone,
-    session: session == null ? null : (facts.sessions[session] ?? null),
-    dateIn(field) {
-      const value = person.fields[field]
-      return typeof value === 'string' ? value : null
-    },
-    deadline: (offer) => person.deadlines[offer] ?? null,
-  }
-}
-
-/** Stands still on a wait whose end is known, and says so once. */
-function standStill(step: WaitStep, pass: Pass, until: number): Passed {
-  const { names, zone } = pass.context
-  if (pass.enrolment.dueAt === null)
-    pass.note(step.id, 'waits', `${describeWait(step, names)}, until ${formatTime(until, zone)}`)
-  return { until }
-}
-
-/** A wait for a moment: on at once when it has come. */
-const untilMoment: PasserOf<StepOf<Exclude<WaitKind, 'waitUntil' | 'waitRelative' | 'waitDate'>>> = (
-  step,
-  pass,
-  next,
-) => {
-  const until = pass.enrolment.dueAt ?? waitEnds(step, pass.context.now, waiterOf(pass)) ?? pass.context.now
-  return until > pass.context.now ? standStill(step, pass, until) : { to: next }
-}
-
-const untilDate: PasserOf<StepOf<'waitDate'>> = (step, pass, next) => {
-  const { now, zone } = pass.context
-  const until = pass.enrolment.dueAt ?? waitEnds(step, now, waiterOf(pass)) ?? now
-  if (until > now) return standStill(step, pass, until)
-  if (pass.enrolment.dueAt !== null || until === now || step.past === 'goOn') return { to: next }
-  pass.note(step.id, 'left', `${formatTime(until, zone)} has passed`)
-  return { to: null }
-}
-
-const untilRelative: PasserOf<StepOf<'waitRelative'>> = (step, pass, next) => {
-  const { now, zone, names } = pass.context
-  const waiter = waiterOf(pass)
-  const reference = referenceOf(step, waiter)
-  // Where a date moves while they wait, the wait moves with it.
-  const until = waitEnds(step, now, waiter)
-  const what = describeWait(step, names)
-  if (reference === null || until === null) {
-    pass.note(step.id, 'skipped', `${what}: they have no such date`)
-    return { to: next, late: step.past === 'skip' }
-  }
-  if (until > now) {
-    if (pass.enrolment.dueAt !== null && pass.enrolment.dueAt !== until)
-      pass.note(step.id, 'waits', `${what}: moved to ${formatTime(until, zone)}`)
-    return standStill(step, pass, until)
-  }
-  // Too late when it had passed already, or when what it reminds of has begun before anybody came to send it.
-  const isLate = pass.enrolment.dueAt === null ? until < now : step.side === 'before' && reference < now
-  if (!isLate || step.past === 'goOn') return { to: next }
-  pass.note(step.id, 'skipped', `${what}: ${formatTime(until, zone)} has passed`)
-  return { to: next, late: true }
-}
-
-const untilTrue: PasserOf<StepOf<'waitUntil'>> = (step, pass, next) => {
-  const { now } = pass.context
-  const until = pass.enrolment.dueAt ?? waitEnds(step, now, waiterOf(pass)) ?? now
-  const answer = asked(step.when, pass)
-  if (answer.holds !== true && until > now) return standStill(step, pass, until)
-  const lane = answer.holds === true ? step.happened : step.otherwise
-  pass.note(step.id, 'took', `${lane.label}: ${answer.reason}`)
-  return { to: firstOf(lane, next) }
-}
-
-const firstOf = ({ steps }: Lane, next: string | null): string | null => steps[0]?.id ?? next
 
 const branch: PasserOf<StepOf<'branch'>> = (step, pass, next) => {
   const answers: Answer[] = []
