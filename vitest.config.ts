@@ -3,7 +3,7 @@ import vuetify from 'vite-plugin-vuetify'
 import { defineConfig } from 'vitest/config'
 
 /** Time is measured in benchmarks: a test only ends when nothing comes any more, on a busy machine too. */
-const limits = { testTimeout: 120_000, hookTimeout: 120_000 }
+const limits = { testTimeout: 120_000, hookTimeout: 120_000, expect: { poll: { timeout: 30_000 } } }
 
 export default defineConfig({
   test: {

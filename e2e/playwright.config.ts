@@ -9,7 +9,7 @@ export default defineConfig({
   // All tests share one demo: one worker changes it, the other only reads.
   workers: 2,
   // Time is measured in benchmarks: a test only ends when nothing comes any more, on a busy machine too.
-  timeout: 120_000,
+  timeout: 300_000,
   expect: { timeout: 30_000 },
   reporter: [
     ['list'],
