@@ -8,6 +8,7 @@ import { made } from '../../testing/people.ts'
 import { computer, lookAt, publish } from '../../testing/publishing.ts'
 import { once, useShop } from '../../testing/shop.ts'
 import { useInstall } from '../../testing/useInstall.ts'
+import { eventually } from '../../testing/waiting.ts'
 
 const on = useInstall()
 const shop = useShop(on)
@@ -134,7 +135,7 @@ describe('one more offer after paying', () => {
     ])
     // While one of them is not on sale, the set is not either.
     expect((await on.mara.post(`/products/${cards}/archive`, { archived: true })).status).toBe(204)
-    expect((await shop.get('/p/set')).markup).toContain('Nothing here is on sale now')
+    await eventually(async () => (await shop.get('/p/set')).markup.includes('Nothing here is on sale now'))
   })
 
   it('that is refused leads to the smaller one, and nothing is paid', async () => {
