@@ -14,7 +14,8 @@ export async function beginFunnel(
   if (opens !== undefined) {
     const day = page.getByRole('textbox', { name: 'Opening day' })
     await day.fill(opens)
-    await day.press('Enter')
+    // Enter would make the funnel.
+    await day.press('Tab')
   }
   await page.getByRole('button', { name: 'Make funnel' }).click()
   await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()

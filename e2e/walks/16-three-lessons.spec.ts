@@ -52,6 +52,8 @@ test('three lessons come one a day, a fourth is copied in, and an offer follows 
   await page.getByRole('dialog').getByRole('combobox', { name: 'Page' }).fill('Paring order')
   await page.getByRole('option', { name: /^Paring order/ }).click()
   await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await expect(line.getByRole('button', { name: /^Paring order/ })).toBeVisible()
   await line.getByRole('button', { name: /^sales page/ }).press('Alt+ArrowLeft')
   await expect(line.locator('ol > li .stop strong').last()).toHaveText(/Paring order/)
   await line.getByRole('button', { name: /^sales page/ }).click()
