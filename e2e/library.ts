@@ -42,6 +42,30 @@ export async function addAction(page: Page, title: string): Promise<void> {
 export const outlined = (page: Page, words: string): Promise<void> =>
   page.getByRole('navigation', { name: 'Outline' }).getByText(words).last().click()
 
+/** Makes an order page that sells a product, and stays in its editor. */
+export async function makeOrderPage(
+  page: Page,
+  {
+    name,
+    sells,
+    heading,
+    button = 'Pay now',
+  }: { name: string; sells: string; heading: string; button?: string },
+): Promise<void> {
+  await makePage(page, name, 'order page')
+  await writeHeading(page, heading)
+  await outlined(page, 'order form')
+  await choose(inspector(page), 'What it sells', sells)
+  await page.keyboard.press('Escape')
+  await inspector(page).getByRole('textbox', { name: 'Button', exact: true }).fill(button)
+}
+
+/** Writes the first heading of the open page. */
+export async function writeHeading(page: Page, words: string): Promise<void> {
+  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
+  await inspector(page).getByRole('textbox', { name: 'Words', exact: true }).fill(words)
+}
+
 /** Makes a course with one lesson that is live. @param who may see it */
 export async function makeCourse(
   page: Page,

@@ -112,7 +112,7 @@ test('a condition is written by keyboard alone, counted as it is typed, explaine
   await expect(builder).toContainText('does not have the tag')
   // Other tests add people meanwhile, and have some of them buy.
   const about = (people: number): Promise<void> =>
-    expect.poll(async () => Math.abs((await counted()) - people)).toBeLessThan(60)
+    expect.poll(async () => Math.abs((await counted()) - people)).toBeLessThan(20)
   await about(everybody - buyers)
   await page.keyboard.press('Space')
   await about(buyers)

@@ -33,6 +33,8 @@ describe('money', () => {
     for (const wrong of ['', '-3', '1.999', '1e3', '12.', 'seven', '99999999999', '1 000'])
       expect([wrong, readAmount(wrong, 'EUR')]).toEqual([wrong, null])
     expect(readAmount('1.5', 'JPY')).toBe(null)
+    // The largest amount of a currency without smaller units has ten digits.
+    expect([readAmount('1000000000', 'JPY'), readAmount('1000000001', 'JPY')]).toEqual([1_000_000_000, null])
   })
 
   it('is read as it was written, whatever it is (fast-check)', () => {

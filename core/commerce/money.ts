@@ -48,7 +48,7 @@ export const typedAmount = ({ amount, currency }: Money): string => {
  * @returns in the smallest unit; null when it is no amount, too large, or has more digits than the currency
  */
 export function readAmount(typed: string, currency: string): number | null {
-  const found = /^(\d{1,9})(?:[.,](\d{1,4}))?$/.exec(typed.trim())
+  const found = /^(\d{1,10})(?:[.,](\d{1,4}))?$/.exec(typed.trim())
   const digits = digitsOf(currency)
   const fraction = found?.[2] ?? ''
   if (!found || fraction.length > digits) return null

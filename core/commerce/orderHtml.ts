@@ -43,9 +43,6 @@ function choicesHtml(order: ShownOrder): Html {
   const open = choices.filter(({ closed }) => closed === null)
   const chosen = typed.offer ?? (open[0] ? choiceOf(open[0]) : '')
   const chooses = choices.some(({ least }) => least !== null)
-  if (choices.length === 0)
-    return html`<p class="notice">Nothing here is on sale now. Come back later, or write to us.</p>
-      ${fault(faults.offer)}`
   return html`${
     choices.length > 1
       ? html`<fieldset class="offers">
@@ -216,6 +213,9 @@ function restHtml(order: ShownOrder): Html {
 /** An order form as buyers see it: what they buy, who they are, and then the rest. */
 export function orderHtml(order: ShownOrder): Html {
   const { part, notice, test, block } = order
+  // Who can buy nothing is asked for nothing.
+  if (order.choices.length === 0)
+    return html`<div class="order"><p>Nothing here is on sale now. Come back later, or write to us.</p></div>`
   const first = part !== 'rest'
   return html`<form method="post" action="${order.action}" novalidate class="order" data-order>
     ${test && html`<p class="notice">This is a test: no money moves.</p>`}${
@@ -241,7 +241,7 @@ export function orderHtml(order: ShownOrder): Html {
 }
 
 /** The style of order forms. */
-export const orderStyle = `form.order{background:var(--bg);border:1px solid var(--line);border-radius:var(--corner);padding:28px;max-width:560px}${fieldStyle}.away{position:absolute;left:-9999px}.go{display:flex}.go .btn{flex:1}.btn.out{background:none;color:var(--accent)}.offers{border:0;padding:0}.offer{display:grid;grid-template-columns:22px 1fr;gap:10px;padding:12px 0;border-top:1px solid var(--line)}.offer.one{display:block;padding-top:0;border:0;margin-bottom:18px}.offer input{width:18px;height:18px;margin:4px 0 0;accent-color:var(--accent)}.offer small,.sum small{display:block;font-weight:400}.sum table{width:100%;border-collapse:collapse;margin-bottom:18px}.sum th{text-align:left;font-weight:400}.sum td{text-align:right;vertical-align:top;font-variant-numeric:tabular-nums;white-space:nowrap}.sum th,.sum td{padding:8px 0;border-top:1px solid var(--line)}.sum tfoot :is(th,td){font-weight:700}.coupon span{display:flex;gap:8px}.coupon .btn{white-space:nowrap;padding:10px 18px}.small+.card{margin-top:18px}.card{margin-bottom:18px}.card iframe{display:block;width:100%;height:218px;border:0}.more{border:1px dashed var(--accent);border-radius:var(--corner);padding:16px;margin-bottom:18px}.more label.tick{margin:8px 0 0}.notice{border-left:4px solid var(--accent);padding:4px 0 4px 14px;margin:0 0 20px}.small{font-size:14px;margin-top:12px}`
+export const orderStyle = `form.order,div.order{background:var(--bg);border:1px solid var(--line);border-radius:var(--corner);padding:28px;max-width:560px}${fieldStyle}.away{position:absolute;left:-9999px}.go{display:flex}.go .btn{flex:1}.btn.out{background:none;color:var(--accent)}.offers{border:0;padding:0}.offer{display:grid;grid-template-columns:22px 1fr;gap:10px;padding:12px 0;border-top:1px solid var(--line)}.offer.one{display:block;padding-top:0;border:0;margin-bottom:18px}.offer input{width:18px;height:18px;margin:4px 0 0;accent-color:var(--accent)}.offer small,.sum small{display:block;font-weight:400}.sum table{width:100%;border-collapse:collapse;margin-bottom:18px}.sum th{text-align:left;font-weight:400}.sum td{text-align:right;vertical-align:top;font-variant-numeric:tabular-nums;white-space:nowrap}.sum th,.sum td{padding:8px 0;border-top:1px solid var(--line)}.sum tfoot :is(th,td){font-weight:700}.coupon span{display:flex;gap:8px}.coupon .btn{white-space:nowrap;padding:10px 18px}.small+.card{margin-top:18px}.card{margin-bottom:18px}.card iframe{display:block;width:100%;height:218px;border:0}.more{border:1px dashed var(--accent);border-radius:var(--corner);padding:16px;margin-bottom:18px}.more label.tick{margin:8px 0 0}.notice{border-left:4px solid var(--accent);padding:4px 0 4px 14px;margin:0 0 20px}.small{font-size:14px;margin-top:12px}`
 
 /** One more offer: a yes with one click, and a no that is as easy. */
 export const nextOfferHtml = (

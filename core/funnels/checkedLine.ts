@@ -1,5 +1,6 @@
 import type { Names } from '../audience/segments/names.ts'
 import type { Target } from '../blocks/target.ts'
+import { walk } from '../blocks/walk.ts'
 import type { FormContent } from '../capture/form.ts'
 import type { Finding } from '../pages/findings.ts'
 import type { PageContent, PagePurpose } from '../pages/page.ts'
@@ -97,6 +98,14 @@ export const placeOf = (page: CheckedPage): string => `/library/pages/${page.id}
 /** The pages of a station: two where they share its visitors. */
 export const tracksOf = ({ page, other }: CheckedStation): CheckedPage[] =>
   [page, other].flatMap((each) => each ?? [])
+
+/** The products that can be bought on a page by its order forms. */
+export const soldBy = ({ content }: CheckedPage): ReadonlySet<number> =>
+  new Set(
+    [...walk(content.document)].flatMap(({ block }) =>
+      block.kind === 'orderForm' ? block.offers.flatMap(({ product }) => product ?? []) : [],
+    ),
+  )
 
 /** Notes what the check finds. */
 export type Say = (level: FunnelFinding['level'], words: string, part?: string, mend?: FunnelMend) => void

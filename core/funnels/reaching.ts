@@ -1,6 +1,6 @@
 import type { Target } from '../blocks/target.ts'
-import { documentLinks, walk } from '../blocks/walk.ts'
-import { tracksOf, type CheckedPage, type CheckedSorter, type CheckedStation } from './checkedLine.ts'
+import { documentLinks } from '../blocks/walk.ts'
+import { soldBy, tracksOf, type CheckedPage, type CheckedSorter, type CheckedStation } from './checkedLine.ts'
 
 /** Where everything on a page leads that is pressed or sent. */
 export const leadsFrom = (page: CheckedPage): Target[] =>
@@ -16,14 +16,8 @@ export const leadsFrom = (page: CheckedPage): Target[] =>
 export const isSameCourse = (page: CheckedPage, other: CheckedPage | null | undefined): boolean =>
   page.course !== null && page.course === other?.course
 
-/** Can this be bought on the page? */
-const sells = ({ content }: CheckedPage, product: number): boolean =>
-  [...walk(content.document)].some(
-    ({ block }) => block.kind === 'orderForm' && block.offers.some((offer) => offer.product === product),
-  )
-
 export const leadsTo = (target: Target, page: CheckedPage): boolean =>
-  (target.to === 'product' && sells(page, target.product)) ||
+  (target.to === 'product' && soldBy(page).has(target.product)) ||
   (target.to === 'page' && target.page === page.id) ||
   (target.to === 'path' && target.path.split(/[?#]/)[0] === `/p/${page.path}`)
 

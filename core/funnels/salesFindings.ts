@@ -1,33 +1,28 @@
 import { walk } from '../blocks/walk.ts'
-import { placeOf, tracksOf, type CheckedPage, type CheckedStation, type Say } from './checkedLine.ts'
+import { placeOf, soldBy, tracksOf, type CheckedPage, type CheckedStation, type Say } from './checkedLine.ts'
 
-/** What a page sells by its order forms, and what it offers after paying. */
-function soldBy({ content }: CheckedPage): { sold: Set<number>; offered: Set<number> } {
-  const found = { sold: new Set<number>(), offered: new Set<number>() }
-  for (const { block } of walk(content.document)) {
-    if (block.kind === 'orderForm')
-      for (const { product } of block.offers) if (product !== null) found.sold.add(product)
-    if (block.kind === 'nextOffer' && block.offer.product !== null) found.offered.add(block.offer.product)
-  }
-  return found
-}
+/** What a page offers after paying; null stands for an offer that is still open. */
+const offeredBy = ({ content }: CheckedPage): (number | null)[] =>
+  [...walk(content.document)].flatMap(({ block }) =>
+    block.kind === 'nextOffer' ? [block.offer.product] : [],
+  )
 
 /**
  * An offer after paying needs a second product: one that the order pages before it sell is what buyers have by then,
  * and nobody would ever see it.
  */
 export function saySales(page: CheckedPage, line: readonly CheckedStation[], place: number, say: Say): void {
-  const before = line.slice(0, place).flatMap(tracksOf).map(soldBy)
-  const sold = before.map((each) => each.sold).filter(({ size }) => size > 0)
-  const { offered } = soldBy(page)
-  const isEachTime = (product: number): boolean => sold.every((each) => each.size === 1 && each.has(product))
-  if (sold.length > 0 && [...offered].some(isEachTime))
+  const sold = line
+    .slice(0, place)
+    .flatMap(tracksOf)
+    .map(soldBy)
+    .filter(({ size }) => size > 0)
+  const offered = offeredBy(page)
+  const isEachTime = (product: number | null): boolean =>
+    product !== null && sold.every((each) => each.size === 1 && each.has(product))
+  if (sold.length > 0 && offered.some(isEachTime))
     say('error', `“${page.name}” offers what buyers have just bought: choose a second product`, placeOf(page))
   const isOffer = page.purpose === 'upsell' || page.purpose === 'downsell'
-  if (
-    isOffer &&
-    offered.size === 0 &&
-    ![...walk(page.content.document)].some(({ block }) => block.kind === 'nextOffer')
-  )
+  if (isOffer && offered.length === 0)
     say('advice', `“${page.name}” offers nothing: add a part “one more offer”`, placeOf(page))
 }

@@ -262,5 +262,28 @@ export async function make(
     },
     at,
   )
+  await createPage(
+    q,
+    {
+      path: 'case-set',
+      name: 'Case Set: order',
+      purpose: 'order',
+      title: 'Case Set',
+      sections: [
+        section(
+          [
+            {
+              blocks: [
+                heading('Templates and guide, together'),
+                block('orderForm', { offers: [offer(products.set)], country: true, label: 'Pay €33', trust }),
+              ],
+            },
+          ],
+          narrow,
+        ),
+      ],
+    },
+    at,
+  )
   return { guide, course, circle, thanks }
 }

@@ -1,4 +1,4 @@
-import { saveRecovery } from '../../server/commerce/leftCarts.ts'
+import { isHeldOut, saveRecovery } from '../../server/commerce/leftCarts.ts'
 import { appendFile } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Queries } from '../../server/database/connect.ts'
@@ -160,7 +160,7 @@ export async function storeLeftCarts(
        card_session, began_at, changed_at, left_at, ordered_at, held_out)
      select sha256(convert_to('told' || told_cart.contact_id || began, 'UTF8')), page, 'told', told_cart.contact_id, told_cart.address,
        told_cart.address, told_cart.first_name, told_cart.last_name, true, items, 'told', began, began,
-       began + interval '1 hour', placed_at, (hashint8extended(told_cart.contact_id, 6827) & 65535) % 100 < 20
+       began + interval '1 hour', placed_at, ${isHeldOut('told_cart.contact_id', '20')}
      from told_cart left join customer_order on customer_order.id = order_id order by began
      returning id, (select id from customer_order where placed_at = ordered_at and contact_id = cart.contact_id limit 1) "order"`,
   )

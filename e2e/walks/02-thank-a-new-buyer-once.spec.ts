@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { pay, sayWho, visitorAt } from '../buying.ts'
 import { choose, inspector, saved, withoutNotices } from '../editor.ts'
-import { addAction, makePage, makeProduct, outlined, publishNow } from '../library.ts'
+import { addAction, makeOrderPage, makePage, makeProduct, publishNow, writeHeading } from '../library.ts'
 import { giveName, openMail, signIn } from '../marketer.ts'
 import { goToPerson, journal } from '../rehearsing.ts'
 
@@ -20,8 +20,7 @@ test('a new buyer is thanked once: a tag starts two emails, a page and a part of
 
   // The page that thanks has words for buyers, and others for who comes by; a second page is for them alone.
   await makePage(page, 'Awl thanks', 'thank-you page')
-  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
-  await panel.getByRole('textbox', { name: 'Words', exact: true }).fill('The awl is yours')
+  await writeHeading(page, 'The awl is yours')
   await page
     .getByRole('button', { name: /^Add to/ })
     .first()
@@ -35,8 +34,7 @@ test('a new buyer is thanked once: a tag starts two emails, a page and a part of
   await panel.getByRole('textbox', { name: 'Others see' }).fill('Nothing was bought here')
   await publishNow(page)
   await makePage(page, 'Awl care')
-  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
-  await panel.getByRole('textbox', { name: 'Words', exact: true }).fill('How to keep an awl sharp')
+  await writeHeading(page, 'How to keep an awl sharp')
   await page.keyboard.press('Escape')
   await page.getByRole('button', { name: 'Page settings' }).click()
   await panel.getByLabel('Only for some people').check()
@@ -55,14 +53,8 @@ test('a new buyer is thanked once: a tag starts two emails, a page and a part of
   await panel.getByRole('combobox', { name: 'Page', exact: true }).last().fill('Awl thanks')
   await page.getByRole('option', { name: 'Awl thanks', exact: true }).click()
   await publishNow(page)
-  await makePage(page, 'Awl order', 'order page')
-  await outlined(page, 'order form')
-  await choose(panel, 'What it sells', 'Awl of pear wood')
-  await page.keyboard.press('Escape')
+  await makeOrderPage(page, { name: 'Awl order', sells: 'Awl of pear wood', heading: 'An awl for years' })
   await panel.getByRole('textbox', { name: 'What they may agree to besides' }).fill('Write to me about tools')
-  await panel.getByRole('textbox', { name: 'Button', exact: true }).fill('Pay now')
-  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
-  await panel.getByRole('textbox', { name: 'Words', exact: true }).fill('An awl for years')
   await publishNow(page)
 
   // The tag starts a follow-up: an email after a day, and one on the second day from the start.

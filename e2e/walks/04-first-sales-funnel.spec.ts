@@ -2,17 +2,19 @@ import { expect, test, type Page } from '@playwright/test'
 import { pay, sayWho, visitorAt } from '../buying.ts'
 import { choose, inspector, saved, withoutNotices } from '../editor.ts'
 import { beginFunnel, goLiveMended } from '../funnels.ts'
-import { addAction, makePage, makeProduct, outlined, publishNow } from '../library.ts'
+import {
+  addAction,
+  makeOrderPage,
+  makePage,
+  makeProduct,
+  outlined,
+  publishNow,
+  writeHeading,
+} from '../library.ts'
 import { fillFirst, signIn } from '../marketer.ts'
 import { goToPerson } from '../rehearsing.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
-
-/** Writes the heading of the open page. */
-async function writeHeading(page: Page, words: string): Promise<void> {
-  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
-  await inspector(page).getByRole('textbox', { name: 'Words', exact: true }).fill(words)
-}
 
 /** Puts a page on the line, after another one. */
 async function addStep(page: Page, after: string, name: string): Promise<void> {
@@ -57,15 +59,14 @@ test('a first sales funnel is put together page by page, and bought with and wit
   await expect(page.getByRole('row', { name: /TENTH-10/i })).toBeVisible()
 
   // The pages: the phone number is asked for, thought better of, and taken out again.
-  await makePage(page, 'Endpaper order', 'order page')
-  await writeHeading(page, 'Order your endpapers')
-  await outlined(page, 'order form')
-  await choose(panel, 'What it sells', 'Endpaper set')
-  await page.keyboard.press('Escape')
+  await makeOrderPage(page, {
+    name: 'Endpaper order',
+    sells: 'Endpaper set',
+    heading: 'Order your endpapers',
+  })
   await panel.getByLabel('Ask for a phone number').check()
   await panel.getByLabel('Ask for a phone number').uncheck()
   await panel.getByLabel('Field for a coupon').check()
-  await panel.getByRole('textbox', { name: 'Button', exact: true }).fill('Pay now')
   await saved(page)
   await makePage(page, 'Endpaper thanks', 'thank-you page')
   await writeHeading(page, 'They are on their way')
@@ -99,7 +100,6 @@ test('a first sales funnel is put together page by page, and bought with and wit
   await expect(line.locator('.stop strong').first()).toHaveText('Endpaper sales')
   await addStep(page, 'Endpaper order', 'Endpaper more')
   await goLiveMended(page)
-  await page.getByRole('button', { name: 'Close', exact: true }).click()
   const seen = page.waitForEvent('popup')
   await sales.click()
   await page.getByRole('link', { name: 'See it as visitors do' }).click()

@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { pay, sayWho, visitorAt } from '../buying.ts'
 import { choose, inspector, saved, withoutNotices } from '../editor.ts'
-import { addAction, makeCourse, makePage, makeProduct, outlined, publishNow } from '../library.ts'
+import { addAction, makeCourse, makeOrderPage, makeProduct, publishNow } from '../library.ts'
 import { giveName, openMail, signIn } from '../marketer.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
@@ -24,13 +24,11 @@ test('a form in a pop-up turns into an offer, and there is a course for everybod
   await page.getByRole('region', { name: 'Price list' }).getByRole('button', { name: 'Price 1' }).click()
   await panel.getByRole('textbox', { name: 'In all', exact: true }).fill('19')
   await publishNow(page)
-  await makePage(page, 'Gilding order', 'order page')
-  await outlined(page, 'order form')
-  await choose(panel, 'What it sells', 'Gilding at home')
-  await page.keyboard.press('Escape')
-  await panel.getByRole('textbox', { name: 'Button', exact: true }).fill('Pay now')
-  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
-  await panel.getByRole('textbox', { name: 'Words', exact: true }).fill('Gold at your own table')
+  await makeOrderPage(page, {
+    name: 'Gilding order',
+    sells: 'Gilding at home',
+    heading: 'Gold at your own table',
+  })
   await publishNow(page)
 
   // The form gives the guide, and an offer stands where it stood; it comes up by itself on one page.

@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test'
 import { pay, sayWho } from '../buying.ts'
 import { choose, inspector, saved, sheet, withoutNotices } from '../editor.ts'
 import { beginFunnel, goLiveMended } from '../funnels.ts'
-import { makePage, makeProduct, outlined, publishNow } from '../library.ts'
+import { makeOrderPage, makeProduct, outlined, publishNow } from '../library.ts'
 import { openMail, signIn } from '../marketer.ts'
 import { signUp } from '../newcomer.ts'
 import { journal, rehearse } from '../rehearsing.ts'
@@ -19,11 +19,7 @@ test('three lessons come one a day, a fourth is copied in, and an offer follows 
   await inspector(page).getByRole('textbox', { name: 'Description' }).fill('Sharpened, with a strop.')
   await inspector(page).getByLabel('Nothing but thanks').check()
   await publishNow(page)
-  await makePage(page, 'Paring order', 'order page')
-  await outlined(page, 'order form')
-  await choose(inspector(page), 'What it sells', 'Paring knife')
-  await page.keyboard.press('Escape')
-  await inspector(page).getByLabel('Button', { exact: true }).fill('Pay now')
+  await makeOrderPage(page, { name: 'Paring order', sells: 'Paring knife', heading: 'A knife for leather' })
   await saved(page)
 
   // The starter makes pages, a form and ten emails.

@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test'
 import { pay, visitorAt } from '../buying.ts'
-import { choose, inspector, saved, withoutNotices } from '../editor.ts'
-import { giveName, openMail, signIn } from '../marketer.ts'
+import { choose, inspector, withoutNotices } from '../editor.ts'
+import { addAction, makeOrderPage, makeProduct, publishNow } from '../library.ts'
+import { openMail, signIn } from '../marketer.ts'
 import { journal, passADay, rehearse } from '../rehearsing.ts'
 
 test.beforeEach(({ page }) => withoutNotices(page))
@@ -11,41 +12,26 @@ test('a free product asks for name and address only, and leads to an offer that 
   browser,
 }) => {
   // A product for nothing, which brings a file and leads on to the order page of the course.
-  await signIn(page, '/app/library/products')
-  await page.getByRole('button', { name: 'New product' }).click()
-  await giveName(page, 'Signature chart')
-  await page.getByRole('button', { name: 'Make product' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Signature chart' })).toBeVisible()
+  await signIn(page)
+  await makeProduct(page, 'Signature chart')
   await page.getByRole('region', { name: 'Price list' }).getByRole('button', { name: 'Price 1' }).click()
   await inspector(page).getByRole('combobox', { name: 'How it is paid' }).press('ArrowDown')
   await page.getByRole('option', { name: 'Free', exact: true }).click()
   await page.getByRole('button', { name: 'Product settings' }).click()
-  await inspector(page).getByRole('button', { name: 'Add', exact: true }).click()
-  await page.getByRole('menuitem', { name: 'A file', exact: true }).click()
+  await addAction(page, 'A file')
   await choose(inspector(page), 'File', 'Five-Hole Pamphlet templates.pdf')
   await choose(inspector(page), 'After paying, buyers go to', 'A page')
   await choose(inspector(page), 'Page', 'First Journal: order')
   await inspector(page).getByRole('textbox', { name: 'Description' }).fill('Which sheets lie in which fold.')
   await expect(page.getByRole('button', { name: 'Checks passed' })).toBeVisible()
-  await page.getByRole('button', { name: 'Publish', exact: true }).click()
-  await expect(page.getByText('live', { exact: true })).toBeVisible()
-
-  await page.goto('/app/library/pages')
-  await page.getByRole('button', { name: 'New page' }).click()
-  await giveName(page, 'Signature chart page')
-  const dialog = page.getByRole('dialog', { name: 'New page' })
-  await dialog.getByRole('combobox', { name: 'Purpose' }).press('ArrowDown')
-  await page.getByRole('option', { name: 'order page' }).click()
-  await page.getByRole('button', { name: 'Make page' }).click()
-  await page.getByRole('navigation', { name: 'Outline' }).getByText('order form').click()
-  await choose(inspector(page), 'What it sells', 'Signature chart')
-  await page.keyboard.press('Escape')
-  await inspector(page).getByLabel('Button', { exact: true }).fill('Send it to me')
-  await page.getByRole('navigation', { name: 'Outline' }).locator('[data-row]').nth(1).click()
-  await inspector(page).getByLabel('Words', { exact: true }).fill('The chart, for nothing')
-  await saved(page)
-  await page.getByRole('button', { name: 'Publish', exact: true }).click()
-  await expect(page.getByText('live', { exact: true })).toBeVisible()
+  await publishNow(page)
+  await makeOrderPage(page, {
+    name: 'Signature chart page',
+    sells: 'Signature chart',
+    heading: 'The chart, for nothing',
+    button: 'Send it to me',
+  })
+  await publishNow(page)
 
   // No card is asked for; the offer comes next, with what was typed.
   const reader = await visitorAt(browser, '/p/signature-chart-page')

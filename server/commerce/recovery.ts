@@ -24,37 +24,28 @@ const left = `select cart.id, cart.contact_id contact, trim(cart.first_name || '
 
 type Row = Omit<RecoveredCart, 'leftAt'> & { leftAt: Date }
 
-interface Arms {
-  mailed: number
-  mailedBack: number
-  held: number
-  heldBack: number
-}
+const nothing = { left: 0, written: 0, back: 0, money: 0, mailed: 0, mailedBack: 0, held: 0, heldBack: 0 }
+type Sums = typeof nothing
 
 /** What writing to people brings beyond who comes back by themselves; null while nobody has been held out. */
-function comparisonOf(arms: Arms | undefined): z.infer<typeof shape>['comparison'] {
-  if (!arms || arms.held === 0) return null
-  const [mailed, heldOut] = [wilson(arms.mailedBack, arms.mailed), wilson(arms.heldBack, arms.held)]
+function comparisonOf(sums: Sums): z.infer<typeof shape>['comparison'] {
+  if (sums.held === 0) return null
+  const [mailed, heldOut] = [wilson(sums.mailedBack, sums.mailed), wilson(sums.heldBack, sums.held)]
   return { mailed, heldOut, gain: differenceOf(mailed, heldOut) }
 }
 
 /** How many left the checkout, were written to, came back, and what that brought. */
 export async function viewRecovery(q: Queries, days: number, now: number): Promise<z.infer<typeof shape>> {
   const since = new Date(now - days * day)
-  const sums = await q.row<{ left: number; written: number; back: number; money: number }>(
+  const sums = await q.row<Sums>(
     `select count(*)::int "left", count(*) filter (where written)::int written,
        count(*) filter (where paid_at >= left_at)::int back,
-       coalesce(sum(total) filter (where paid_at >= left_at), 0)::bigint money
-     from (${left}) carts`,
-    [since],
-  )
-  // Those who were held out beside those who were not, from when the first was: before it, everything may have been other.
-  const arms = await q.row<Arms>(
-    `select count(*) filter (where not held_out)::int mailed,
+       coalesce(sum(total) filter (where paid_at >= left_at), 0)::bigint money,
+       count(*) filter (where not held_out)::int mailed,
        count(*) filter (where not held_out and paid_at >= left_at)::int "mailedBack",
        count(*) filter (where held_out)::int held,
        count(*) filter (where held_out and paid_at >= left_at)::int "heldBack"
-     from (${left}) carts where left_at >= (select min(left_at) from (${left}) carts where held_out)`,
+     from (${left}) carts`,
     [since],
   )
   const rows = await q.rows<Row>(
@@ -65,14 +56,14 @@ export async function viewRecovery(q: Queries, days: number, now: number): Promi
      from (${left}) carts order by left_at desc, id desc limit ${rowsShown}`,
     [since],
   )
-  const found = sums ?? { left: 0, written: 0, back: 0, money: 0 }
+  const found = sums ?? nothing
   return {
     currency: (await getSelling(q)).currency,
     left: found.left,
     written: wilson(found.written, found.left),
     back: wilson(found.back, found.left),
     money: found.money,
-    comparison: comparisonOf(arms),
+    comparison: comparisonOf(found),
     settings: await getRecovery(q),
     rows: rows.map(({ leftAt, ...row }) => ({ ...row, leftAt: leftAt.toISOString() })),
   }

@@ -11,7 +11,7 @@ import { advanceDue } from './advancing.ts'
 import { moveClock, setRehearsal } from './rehearsal.ts'
 
 /** So often each of them has to run beside the others, in so long at most (ms). */
-const times = 25
+const times = 60
 const longest = 90_000
 
 let install: TestInstall

@@ -120,21 +120,24 @@ function openedBy({ brings, prices }: ProductContent, rows: readonly PageRow[]):
   return opened.map((page) => ({ to: 'page', page }))
 }
 
-/** Where buyers go after paying, for each thing that the order forms of a page sell: on, and to what they bought. */
+/** Where buyers go after paying, for each thing that a page sells: on, and to what they bought. */
 const afterOrder = (
   contents: ReadonlyMap<number, ProductContent>,
   rows: readonly PageRow[],
   { document }: PageContent,
 ): Target[] =>
-  [...walk(document)].flatMap(({ block }) =>
-    block.kind === 'orderForm'
-      ? block.offers.flatMap(({ product }): Target[] => {
-          const content = contents.get(product ?? 0)
-          const on: Target = content && content.after.to !== 'nowhere' ? content.after : { to: 'nextStep' }
-          return [on, ...(content ? openedBy(content, rows) : [])]
-        })
-      : [],
-  )
+  [...walk(document)].flatMap(({ block }) => {
+    const opened = ({ product }: { product: number | null }): Target[] => {
+      const content = contents.get(product ?? 0)
+      return content ? openedBy(content, rows) : []
+    }
+    if (block.kind === 'nextOffer') return opened(block.offer)
+    if (block.kind !== 'orderForm') return []
+    return block.offers.flatMap((offer): Target[] => {
+      const after = contents.get(offer.product ?? 0)?.after
+      return [after && after.to !== 'nowhere' ? after : { to: 'nextStep' }, ...opened(offer)]
+    })
+  })
 
 /** Everything that a funnel's check finds, errors first, whatever was accepted of it. */
 async function findAll(q: Queries, funnel: Funnel, at: Date): Promise<FunnelFinding[]> {

@@ -1,53 +1,18 @@
-import { beforeAll, describe, expect, it } from 'vitest'
-import type { FunnelCheck, FunnelView, Mended } from '../../contract/funnels.ts'
+import { describe, expect, it } from 'vitest'
+import type { Mended } from '../../contract/funnels.ts'
 import { checklist, type ChecklistItem, type FunnelProgress } from '../../core/funnels/checklist.ts'
 import { funnelStarters } from '../../core/funnels/starters.ts'
+import { useFunnels } from '../../testing/begunFunnels.ts'
 import { made } from '../../testing/people.ts'
 import { lookAt } from '../../testing/publishing.ts'
 import { useInstall } from '../../testing/useInstall.ts'
 import { eventually } from '../../testing/waiting.ts'
 
 const on = useInstall({ worker: false })
-let count = 0
-
-interface Begun {
-  id: number
-  path: string
-}
-async function begin(starter: string, rest: object = {}): Promise<Begun> {
-  count += 1
-  const path = `start-${count}`
-  const goal = funnelStarters.find((each) => each.id === starter)?.goal ?? 'nothing'
-  const body = {
-    name: `Started ${count}`,
-    goal,
-    labels: ['new'],
-    starter,
-    path,
-    currency: null,
-    opens: starter === 'waiting-list' ? '2030-03-01' : null,
-    ...rest,
-  }
-  return { ...(await made<{ id: number }>(on.mara.post('/funnels', body))), path }
-}
-const view = (id: number): Promise<FunnelView> => on.mara.get(`/funnels/${id}`)
-const check = (id: number): Promise<FunnelCheck> => on.mara.get(`/funnels/${id}/check`)
-const errorsOf = async (id: number): Promise<string[]> =>
-  (await check(id)).filter(({ level }) => level === 'error').map(({ words }) => words)
+const { begin, view, check, errorsOf, file } = useFunnels(on)
 const look = (path: string): Promise<Response> =>
   lookAt(`${on.install.url}/p/${path}`, { 'user-agent': 'testbot' })
 const mend = (id: number, wish: object): Promise<Mended> => made(on.mara.post(`/funnels/${id}/mend`, wish))
-
-let file = 0
-beforeAll(async () => {
-  file = (
-    (await (await on.mara.send('/files/upload?name=guide.txt', 'Fold along the grain.')).json()) as {
-      id: number
-    }
-  ).id
-  await on.mara.post('/tax', { tax: 'inside', home: 'NL', rates: [{ country: 'NL', rate: 2_100 }] })
-  await on.q.rows(`update business set postal_address = '3 Mill Lane, 1011 AB Amsterdam'`)
-})
 
 /** Presses every mend that is offered, until nothing is left that one press puts right. */
 async function mendAll(id: number): Promise<void> {
@@ -68,7 +33,7 @@ describe.each(funnelStarters.map(({ id }) => id).filter((id) => id !== 'nothing'
       expect(before.stations.length).toBeGreaterThan(1)
       const { fileChosen } = await on.mara.get<FunnelProgress>(`/funnels/${id}/progress`)
       if (fileChosen === false)
-        expect((await on.mara.post(`/funnels/${id}/give-file`, { file })).status).toBe(204)
+        expect((await on.mara.post(`/funnels/${id}/give-file`, { file: file() })).status).toBe(204)
       await mendAll(id)
       expect(await errorsOf(id)).toEqual([])
       expect((await on.mara.post(`/funnels/${id}/open`, { to: 'everybody' })).status).toBe(204)
@@ -79,7 +44,7 @@ describe.each(funnelStarters.map(({ id }) => id).filter((id) => id !== 'nothing'
       const drafts = await on.q.rows<{ name: string }>(
         `select name from email where name like $1 and published_version is null
        union all select name from form where name like $1 and published_version is null`,
-        [`Started ${count}%`],
+        [`${after.name}%`],
       )
       expect(drafts).toEqual([])
       // Of two pages somebody may be led to the other one.
@@ -130,7 +95,7 @@ describe('a new funnel', () => {
       to: `/library/pages/${landing?.page}`,
     })
 
-    await on.mara.post(`/funnels/${id}/give-file`, { file })
+    await on.mara.post(`/funnels/${id}/give-file`, { file: file() })
     expect((await list()).get('file')).toMatchObject({ done: true })
 
     // Empty parts written, or taken out.
@@ -221,7 +186,7 @@ describe('the path of a funnel', () => {
 describe('a copy', () => {
   it('has pages, forms, emails and follow-ups of its own, wired to each other, and shares the rest', async () => {
     const { id } = await begin('free-file')
-    await on.mara.post(`/funnels/${id}/give-file`, { file })
+    await on.mara.post(`/funnels/${id}/give-file`, { file: file() })
     const copy = await made<{ id: number }>(
       on.mara.post(`/funnels/${id}/copy`, {
         name: 'Next spring',
@@ -246,7 +211,7 @@ describe('a copy', () => {
     expect(after.stations[0]?.followups.map(({ name }) => name)).toEqual(['Next spring: follow-up'])
     // The same file, and the same tag.
     const text = JSON.stringify(await on.mara.get(`/pages/${after.stations[2]?.page}`))
-    expect(text).toContain(`"file":${file}`)
+    expect(text).toContain(`"file":${file()}`)
     const tags = await on.q.rows(`select from tag where name like 'Next spring%'`)
     expect(tags).toEqual([])
     await mendAll(copy.id)
@@ -269,9 +234,10 @@ describe('a copy', () => {
 
   it('of a funnel with deleted things says in its check what is missing', async () => {
     const { id } = await begin('two-pages')
-    const [, thanks] = (await view(id)).stations
+    const { name, stations } = await view(id)
+    const [, thanks] = stations
     await on.q.rows('delete from page where id = $1', [thanks?.page])
-    await on.q.rows(`delete from tag where name = $1`, [`Started ${count}`])
+    await on.q.rows(`delete from tag where name = $1`, [name])
     const copy = await made<{ id: number }>(
       on.mara.post(`/funnels/${id}/copy`, {
         name: 'With gaps',
@@ -284,127 +250,5 @@ describe('a copy', () => {
     expect(await errorsOf(copy.id)).toEqual(
       expect.arrayContaining([expect.stringContaining('Choose what is still open under “What it does”')]),
     )
-  })
-})
-
-describe('a funnel file', () => {
-  const exported = async (id: number): Promise<string> =>
-    (await on.mara.download(`/funnels/${id}/funnel.json`)).text()
-  const bring = (text: string, query = ''): Promise<Response> => on.mara.send(`/funnels/import${query}`, text)
-
-  it('of something that is sold brings its products; deadlines and coupons of the same name stand for its own', async () => {
-    const { id } = await begin('one-more-look')
-    await on.mara.post('/coupons', {
-      code: 'LOOK-AGAIN',
-      off: { by: 'percent', percent: 10 },
-      each: { lasts: null },
-    })
-    await on.q.rows(
-      `update followup_version set content = jsonb_set(content, '{steps,0}',
-         '{"kind":"makeCoupon","id":"code","coupon":"LOOK-AGAIN"}')
-       where followup_id = any(select unnest(followups) from funnel where id = $1)`,
-      [id],
-    )
-    const text = await exported(id)
-    const file = JSON.parse(text) as Record<'products' | 'deadlines' | 'coupons', { name?: string }[]>
-    expect([file.products.length, file.deadlines.length, file.coupons]).toMatchObject([
-      1,
-      1,
-      [{ code: 'LOOK-AGAIN' }],
-    ])
-    const counts = async (): Promise<number[]> => {
-      const row = await on.q.row<{ counts: number[] }>(
-        `select json_build_array((select count(*) from product), (select count(*) from deadline),
-           (select count(*) from coupon)) counts`,
-      )
-      return row?.counts ?? []
-    }
-    const [products = 0, deadlines = 0, coupons = 0] = await counts()
-    const came = await made<{ id: number }>(bring(text))
-    expect(await counts()).toEqual([products + 1, deadlines, coupons])
-    const [page] = (await view(came.id)).stations
-    const sold = await on.q.row<{ name: string }>(
-      `select product.name from page_version
-       join product on to_jsonb(product.id) = jsonb_path_query_first(content, '$.**.offers[*].product')
-       where page_id = $1`,
-      [page?.page],
-    )
-    expect(sold?.name).toBe(`${(await view(id)).name} (2)`)
-    // Elsewhere nothing of that name is there, and all of it comes.
-    const [deadline] = file.deadlines
-    await made(bring(text.replaceAll(deadline?.name ?? '', 'Elsewhere').replaceAll('LOOK-AGAIN', 'ELSE-10')))
-    expect(await counts()).toEqual([products + 2, deadlines + 1, coupons + 1])
-  })
-
-  it('holds all of it, and comes in beside what is there: nothing is overwritten', async () => {
-    const { id } = await begin('confirmed-file')
-    await on.mara.post(`/funnels/${id}/give-file`, { file })
-    const text = await exported(id)
-    expect(
-      Buffer.from(
-        (JSON.parse(text) as { files: { bytes: string }[] }).files[0]?.bytes ?? '',
-        'base64',
-      ).toString(),
-    ).toBe('Fold along the grain.')
-    const came = await made<{ id: number }>(bring(text))
-    const [before, after] = [await view(id), await view(came.id)]
-    expect(after.name).toBe(`${before.name} (2)`)
-    expect(after.stations.map(({ purpose }) => purpose)).toEqual(
-      before.stations.map(({ purpose }) => purpose),
-    )
-    // Addresses that are taken get a number.
-    expect(after.stations.map(({ url }) => url)).toEqual(
-      before.stations.map(({ url }) => url?.replace(/(start-\d+)/, '$1-2')),
-    )
-    expect((await errorsOf(came.id)).filter((words) => words.includes('same path'))).toEqual([])
-    // The file came with it as another one.
-    const third = JSON.stringify(await on.mara.get(`/pages/${after.stations[2]?.page}`))
-    expect(third).not.toContain(`"file":${file},`)
-    // What it says is the same, but for numbers.
-    const again = JSON.parse(await exported(came.id)) as Record<string, unknown[]>
-    const first = JSON.parse(text) as Record<string, unknown[]>
-    for (const list of ['pages', 'forms', 'emails', 'followups', 'files', 'tags'])
-      expect(again[list]).toHaveLength(first[list]?.length ?? -1)
-  })
-
-  it('without its media takes files of the same name, and says what it did not find', async () => {
-    const { id } = await begin('free-file')
-    await on.mara.post(`/funnels/${id}/give-file`, { file })
-    const text = await (await on.mara.download(`/funnels/${id}/funnel.json?media=no`)).text()
-    expect(text).not.toContain(Buffer.from('Fold along the grain.').toString('base64'))
-    const came = await made<{ id: number }>(bring(text))
-    expect((await errorsOf(came.id)).some((words) => words.includes('file'))).toBe(false)
-    const lost = await made<{ id: number }>(bring(text.replaceAll('guide.txt', 'no-such.txt')))
-    expect((await view(lost.id)).stations).toHaveLength(3)
-  })
-
-  it.each([
-    ['a broken one', '{"format":"nurtel-funnel",', /This is no JSON/],
-    ['another JSON', '{"a":1}', /no funnel/],
-    ['one of a newer version', '{"format":"nurtel-funnel","version":9}', /newer Nurtel/],
-    ['nothing', '', /This is no JSON/],
-  ])('refuses %s with words, and changes nothing', async (_, text, words) => {
-    const before = await on.q.rows('select from page')
-    const answer = await bring(text)
-    expect(answer.status).toBe(422)
-    expect(((await answer.json()) as { detail: string }).detail).toMatch(words)
-    expect(await on.q.rows('select from page')).toHaveLength(before.length)
-  })
-
-  it('of somebody hostile brings nothing that runs', async () => {
-    const { id } = await begin('two-pages')
-    const parsed = JSON.parse(await exported(id)) as {
-      pages: { content: { document: { sections: { columns: { blocks: unknown[] }[] }[] } } }[]
-    }
-    parsed.pages[0]?.content.document.sections[0]?.columns[0]?.blocks.push({
-      kind: 'ownHtml',
-      id: 'hostile01',
-      shownTo: null,
-      markup: '<img src=x onerror=alert(1)><script>alert(2)</script><p>Fine</p>',
-    })
-    const came = await made<{ id: number }>(bring(JSON.stringify(parsed)))
-    const page = JSON.stringify(await on.mara.get(`/pages/${(await view(came.id)).stations[0]?.page}`))
-    expect(page).toContain('Fine')
-    expect(page).not.toMatch(/onerror|<script/)
   })
 })

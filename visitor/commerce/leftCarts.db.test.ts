@@ -111,6 +111,7 @@ describe('a cart that is left', () => {
 })
 
 describe('the share that is held out', () => {
+  let held = 0
   const settings = (given: object): Promise<Response> =>
     on.mara.post('/orders/recovery', { afterMinutes: 60, heldOut: 0, ...given })
   const report = () => on.mara.get<z.infer<typeof recovery>>('/orders/recovery?days=3660')
@@ -129,7 +130,7 @@ describe('the share that is held out', () => {
     expect(arms.map(({ address }) => address)).toEqual(addresses)
     expect(new Set(arms.map(({ heldOut }) => heldOut))).toEqual(new Set([true, false]))
     for (const { heldOut, told } of arms) expect(told).toBe(heldOut ? true : null)
-    const held = arms.filter(({ heldOut }) => heldOut).length
+    held = arms.filter(({ heldOut }) => heldOut).length
 
     const { comparison, rows } = await report()
     expect([comparison?.heldOut.among, comparison?.mailed.among]).toEqual([held, 24 - held])
@@ -165,6 +166,10 @@ describe('the share that is held out', () => {
     expect(await noted('early@postbox.test')).toBe(0)
     await pass(0.1)
     expect(await noted('early@postbox.test')).toBe(1)
+    // While nobody is held out, carts stand on neither side: what is compared left at the same time.
+    const before = (await report()).comparison?.mailed.among
+    const sides = await on.q.rows('select held_out side from cart where address = $1', ['early@postbox.test'])
+    expect([sides, before]).toEqual([[{ side: null }], 24 + 24 - 2 * held])
     await settings({})
   })
 

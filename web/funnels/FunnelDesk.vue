@@ -67,6 +67,10 @@ watch(view, (found) => found && line.take(found))
 
 const selected = ref<string | null>(null)
 const station = computed(() => view.value?.stations.find(({ id }) => id === selected.value) ?? null)
+// What is chosen is shown, not what was looked at before.
+watch(selected, (chosen) => {
+  if (chosen !== null && checking.value) checking.value = false
+})
 /** Where a step is being put in. */
 const adding = ref<number | null>(null)
 const copying = ref(false)
