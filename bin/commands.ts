@@ -1,3 +1,4 @@
+import { constants, setPriority } from 'node:os'
 import { signInOf } from '../demo/accounts.ts'
 import { isTerminated, terminateConnections } from '../server/database/connect.ts'
 import type { Settings } from '../server/settings.ts'
@@ -30,7 +31,12 @@ export const commands: Record<CommandName, (platform: Opened, fresh: boolean) =>
     return []
   },
   serve: async (platform) => [await (await load.serve())(platform)],
-  work: async (platform) => [await (await load.work())(platform)],
+  async work(platform) {
+    // People who wait for a page come before what is done behind it: a worker takes the time that is left. Only where
+    // it has a process of its own: in the demo's, pages would wait too.
+    setPriority(constants.priority.PRIORITY_LOW)
+    return [await (await load.work())(platform)]
+  },
   standins: async (platform) => [await (await load.standins())(platform)],
   async demo(platform, fresh) {
     const parts: Part[] = []

@@ -1,4 +1,3 @@
-import { constants, setPriority } from 'node:os'
 import { openTransports } from '../server/email/transport.ts'
 import type { Platform } from '../server/platform.ts'
 import { startWorker } from '../server/work/worker.ts'
@@ -6,8 +5,6 @@ import type { Part } from './platform.ts'
 
 /** Carries out jobs and advances follow-ups. */
 export async function work(platform: Platform): Promise<Part> {
-  // People who wait for a page come before what is done behind it: a worker takes the time that is left.
-  setPriority(constants.priority.PRIORITY_LOW)
   const transports = openTransports(platform.settings)
   const worker = await startWorker(platform, transports)
   return {

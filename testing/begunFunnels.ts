@@ -24,7 +24,7 @@ export function useFunnels(on: Used) {
   return {
     /** The file of the Library that a funnel can give. */
     file: (): number => file,
-    async begin(starter: string, rest: object = {}): Promise<Begun> {
+    begin: async (starter: string, rest: object = {}): Promise<Begun> => {
       count += 1
       const path = `start-${count}`
       const goal = funnelStarters.find((each) => each.id === starter)?.goal ?? 'nothing'

@@ -80,5 +80,9 @@ export const price = z.strictObject({
 })
 export type Price = z.infer<typeof price>
 
+/** Does what it costs, or whether it can be bought, depend on how many were sold? */
+export const isLimited = ({ places, introductory: first }: Pick<Price, 'places' | 'introductory'>): boolean =>
+  places !== null || (first !== null && first.first !== null)
+
 /** A price to begin with. */
 export const freshPrice = (id: string): Price => price.parse({ id, pays: { by: 'once', amount: 1_000 } })

@@ -42,11 +42,10 @@ test('a waiting list is silent until the doors open, sells four times at most, a
   await expect(journal(page)).toContainText('was sent “Marbling days: you are on the list”')
   await expect(journal(page)).not.toContainText('the doors are open')
   const next = page.getByRole('button', { name: 'Jump to next' })
+  // One jump for each email, and only one: the one after it would be a sales email too many.
   const sent = async (name: string): Promise<void> => {
-    await expect(async () => {
-      if (!(await journal(page).innerText()).includes(`was sent “Marbling days: ${name}”`)) await next.click()
-      await expect(journal(page)).toContainText(`was sent “Marbling days: ${name}”`, { timeout: 2_000 })
-    }).toPass({ timeout: 60_000 })
+    await next.click()
+    await expect(journal(page)).toContainText(`was sent “Marbling days: ${name}”`)
   }
   await sent('the doors are open')
   await expect(journal(page)).toContainText(/waits until .*09:00/)

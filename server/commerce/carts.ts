@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import { isDeepStrictEqual } from 'node:util'
 import type { Source } from '../../core/audience/people/activity.ts'
 import type { Address } from '../../core/audience/people/address.ts'
 import type { CartItem } from '../../core/commerce/cart.ts'
@@ -62,11 +63,13 @@ export interface Cart {
   terms: string | null
   cardSession: string
   orderedAt: Date | null
+  /** How far the clock of whose it is runs ahead (ms). */
+  clockAhead: number
 }
 
 const columns = `id, page_id page, block, contact_id contact, address, address_key "addressKey", first_name "firstName", last_name "lastName",
   phone, trusted, rehearsal, agreed, items, country, vat_number "vatNumber", coupon, terms, card_session "cardSession",
-  ordered_at "orderedAt"`
+  ordered_at "orderedAt", coalesce((select clock_ahead from contact where contact.id = contact_id), 0) "clockAhead"`
 
 const hashOf = (text: string): Buffer => createHash('sha256').update(text).digest()
 
@@ -76,10 +79,12 @@ export const sessionOf = ({ name, id }: CartToken): string =>
 
 /** What was kept under this token; null before the address was typed. @param lock until the transaction ends */
 export async function cartOf(q: Queries, { name, id }: CartToken, lock = false): Promise<Cart | null> {
-  const row = await q.row<Cart>(
-    `select ${columns} from cart where token_hash = $1 or id = $2 ${lock ? 'for update' : ''}`,
-    [name === null ? null : hashOf(name), id],
-  )
+  const row = await q
+    .prepared(lock ? 'cart to be ordered' : 'cart')
+    .row<Cart>(`select ${columns} from cart where token_hash = $1 or id = $2 ${lock ? 'for update' : ''}`, [
+      name === null ? null : hashOf(name),
+      id,
+    ])
   return row ?? null
 }
 
@@ -207,18 +212,27 @@ export async function keepBuyer(
   return row
 }
 
+/** What can be chosen otherwise, whosever cart it is. */
+type Chosen = Pick<Cart, 'items' | 'country' | 'vatNumber' | 'coupon' | 'terms'>
+
+const chosenOf = ({ items, country, vatNumber, coupon, terms }: Chosen): Chosen => ({
+  items,
+  country,
+  vatNumber,
+  coupon,
+  terms,
+})
+
+/** Is this what a cart that can still be ordered holds? */
+export const isKept = (cart: Cart, chosen: Chosen): boolean =>
+  cart.orderedAt === null && isDeepStrictEqual(chosenOf(cart), chosenOf(chosen))
+
 /** Keeps what is wanted; whose cart it is stays. */
 export async function changeCart(
   { clock }: Platform,
   q: Queries,
   cart: number,
-  {
-    items,
-    country,
-    vatNumber,
-    coupon,
-    terms,
-  }: Pick<Cart, 'items' | 'country' | 'vatNumber' | 'coupon' | 'terms'>,
+  { items, country, vatNumber, coupon, terms }: Chosen,
 ): Promise<Cart | null> {
   const row = await q.row<Cart>(
     `update cart set items = $2, country = $3, vat_number = $4, coupon = $5, terms = $6,

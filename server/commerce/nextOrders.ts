@@ -1,11 +1,12 @@
 import { priceCart, whyNot } from '../../core/commerce/cart.ts'
 import type { Choice } from '../../core/commerce/choices.ts'
+import { personNow } from '../audience/people/contacts.ts'
+import type { Clock } from '../clock.ts'
 import type { Queries } from '../database/connect.ts'
 import type { Platform } from '../platform.ts'
-import { queueJobs } from '../work/jobs.ts'
-import { holdPlaces, NotPlaced, timeOf, writeLines, writePayments } from './placing.ts'
+import { holdPlaces, NotPlaced, writeOrder } from './placing.ts'
 import { getSelling } from './selling.ts'
-import { deadlinesOfBuyer, ownEnd, soldAt, termsOf } from './wanting.ts'
+import { deadlinesOfBuyer, termsOf, wantedItems } from './wanting.ts'
 
 /** So long after paying one more thing can be added with one click (ms): later the card is asked for again. */
 export const oneClickWithin = 60 * 60_000
@@ -41,6 +42,15 @@ export async function hasProduct(q: Queries, { id, contact }: Before, product: n
   return row !== undefined
 }
 
+/** The time on the clock of whoever buys: that of the business, but of somebody made up. */
+async function timeOf(q: Queries, clock: Clock, contact: number | null): Promise<number> {
+  const row =
+    contact === null
+      ? undefined
+      : await q.row<{ ahead: number }>('select clock_ahead ahead from contact where id = $1', [contact])
+  return personNow(clock, { clockAhead: row?.ahead ?? 0 })
+}
+
 /**
  * Places an order of one more thing, which the card of the order before pays. Pressing twice places one.
  * @returns its number
@@ -74,36 +84,26 @@ export async function placeNext(
       [before],
     )
     if (!from) throw new NotPlaced('This order is no longer kept.')
-    const sold = (await soldAt(tx, [{ product: product.id, price: price.id }]))({
-      product: product.id,
-      price: price.id,
-    })
-    const deadlines = await deadlinesOfBuyer(tx, known.contact)
-    const wanted = {
-      kind: 'next',
-      chosen: null,
-      product,
-      price,
-      together,
-      sold,
-      ownEnd: ownEnd(price, deadlines),
-    } as const
-    const items = from.test ? [wanted] : await holdPlaces(tx, [wanted])
+    const next = { kind: 'next', chosen: null, product, price, together } as const
+    const wanted = await wantedItems(tx, [next], await deadlinesOfBuyer(tx, known.contact, [next]))
+    const items = from.test ? wanted : await holdPlaces(tx, wanted)
     const refused = items.map((item) => whyNot(item, now)).find((each) => each !== null)
     if (refused !== undefined) throw new NotPlaced(refused)
     const priced = priceCart(items, termsOf(selling, from, null, now))
-    const row = await tx.row<{ id: number }>(
-      `insert into customer_order (after_id, page_id, contact_id, address, first_name, last_name, country, vat_number, currency,
-         net, tax, total, state, test, card_session, method, placed_at)
-       select id, $2, contact_id, address, first_name, last_name, country, vat_number, $3, $4, $5, $6, 'open', test,
-         card_session, method, $7 from customer_order where id = $1 returning id`,
-      [before, page, selling.currency, priced.due.net, priced.due.tax, priced.due.total, at],
+    return writeOrder(
+      tx,
+      {
+        name: 'order of one more thing',
+        sql: `placed as (
+          insert into customer_order (after_id, page_id, contact_id, address, first_name, last_name, country, vat_number,
+            currency, net, tax, total, state, test, card_session, method, placed_at)
+          select id, $2, contact_id, address, first_name, last_name, country, vat_number, $3, $4, $5, $6, 'open', test,
+            card_session, method, $7 from customer_order where id = $1 returning id)`,
+        bind: [before, page, selling.currency, priced.due.net, priced.due.tax, priced.due.total, at],
+      },
+      priced,
+      at,
     )
-    if (!row) throw new Error('an insert returned no row')
-    await writeLines(tx, row.id, priced)
-    const payment = await writePayments(tx, row.id, priced, at)
-    await queueJobs(tx, 'takePayment', [{ payment }])
-    return row.id
   })
 }
 

@@ -1,4 +1,4 @@
-import type { CardFailure, Charge, GatewayEvent, PaymentFailure } from '../../contract/gateway.ts'
+import type { CardFailure, Charge, PaymentFailure } from '../../contract/gateway.ts'
 import type { JobPayload } from '../work/jobs.ts'
 import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
@@ -173,18 +173,16 @@ function paymentOfCharge({ key }: Charge): number | null {
   return Number.isSafeInteger(id) ? id : null
 }
 
-/** Is what the gateway tells of a charge nothing new? Mostly its answer has told it before. */
-export async function isKnownOf(q: Queries, { type, data }: GatewayEvent): Promise<boolean> {
-  const id = paymentOfCharge(data)
-  if (id === null) return true
-  if (type !== 'charge.changed' || data.state !== 'paid') return false
-  return (await q.row(`select from payment where id = $1 and state = 'paid'`, [id])) !== undefined
-}
-
 /** Does what the gateway has told of a charge: the work of the job `takeEvent`. What is not ours is passed over. */
 export async function takeEvent(platform: Platform, { type, data }: JobPayload<'takeEvent'>): Promise<void> {
   const id = paymentOfCharge(data)
-  if (id === null || !(await platform.database.row('select from payment where id = $1', [id]))) return
+  if (id === null) return
+  const known = await platform.database.row<{ state: string }>('select state from payment where id = $1', [
+    id,
+  ])
+  if (!known) return
+  // Mostly the answer has told it before.
+  if (type === 'charge.changed' && data.state === 'paid' && known.state === 'paid') return
   if (type === 'charge.disputed') await noteDispute(platform, id)
   else await settle(platform, id, data)
 }

@@ -1,27 +1,31 @@
 import { togetherAt } from '../../core/commerce/choices.ts'
 import type { CartItem, CartTerms, SoldProduct, WantedItem } from '../../core/commerce/cart.ts'
 import { coupon as couponShape, type Coupon } from '../../core/commerce/coupon.ts'
-import type { Price } from '../../core/commerce/price.ts'
+import { isLimited, type Price } from '../../core/commerce/price.ts'
 import type { Queries } from '../database/connect.ts'
 import { deadlinesOf, type PersonalDeadlines } from './deadlines.ts'
 import type { Selling } from './selling.ts'
 import { isReverseCharge } from './vatNumber.ts'
 
-/** A price as it is told apart from all others. */
-export type PriceKey = Pick<CartItem, 'product' | 'price'>
+/** A price of a product, as it is told apart from all others. */
+interface Priced {
+  product: { id: number }
+  price: Price
+}
 
-const keyOf = ({ product, price }: PriceKey): string => `${product} ${price}`
+const keyOf = (product: number, price: string): string => `${product} ${price}`
 
-/** How many were sold at each of these prices, places that are held included. */
-export async function soldAt(q: Queries, prices: readonly PriceKey[]): Promise<(of: PriceKey) => number> {
-  if (prices.length === 0) return () => 0
-  const rows = await q.rows<PriceKey & { sold: number }>(
+/** How many were sold at each of these prices, places that are held included; asked only where it matters. */
+export async function soldAt(q: Queries, prices: readonly Priced[]): Promise<(of: Priced) => number> {
+  const limited = prices.filter(({ price }) => isLimited(price))
+  if (limited.length === 0) return () => 0
+  const rows = await q.rows<{ product: number; price: string; sold: number }>(
     `select product_id product, price_id price, sold from price_sale
      join unnest($1::bigint[], $2::text[]) t (product, price) on product = product_id and price = price_id`,
-    [prices.map(({ product }) => product), prices.map(({ price }) => price)],
+    [limited.map(({ product }) => product.id), limited.map(({ price }) => price.id)],
   )
-  const sold = new Map(rows.map((row) => [keyOf(row), row.sold]))
-  return (of) => sold.get(keyOf(of)) ?? 0
+  const sold = new Map(rows.map((row) => [keyOf(row.product, row.price), row.sold]))
+  return ({ product, price }) => sold.get(keyOf(product.id, price.id)) ?? 0
 }
 
 /** When the personal deadline of a price ends for a buyer with these. */
@@ -30,39 +34,39 @@ export const ownEnd = (
   deadlines: PersonalDeadlines,
 ): number | undefined => (deadline === null ? undefined : deadlines[deadline])
 
-/** The personal deadlines of a buyer; none of somebody who is not known. */
-export const deadlinesOfBuyer = async (q: Queries, contact: number | null): Promise<PersonalDeadlines> =>
-  contact === null ? {} : ((await deadlinesOf(q, [contact])).get(contact) ?? {})
-
-/**
- * Items with the products and prices that they are; those that are not on sale any more are left out.
- * @param deadlines of the buyer
- */
-export async function wantedItems(
+/** The personal deadlines of a buyer, where one of these prices has any; none of somebody who is not known. */
+export const deadlinesOfBuyer = async (
   q: Queries,
+  contact: number | null,
+  prices: readonly { price: Pick<Price, 'deadline'> }[],
+): Promise<PersonalDeadlines> =>
+  contact === null || prices.every(({ price }) => price.deadline === null)
+    ? {}
+    : ((await deadlinesOf(q, [contact])).get(contact) ?? {})
+
+/** An item of a cart with what it is. */
+type OnSaleItem = Pick<WantedItem, 'kind' | 'chosen' | 'product' | 'price' | 'together'>
+
+/** Items with the products and prices that they are; those that are not on sale any more are left out. */
+export const itemsOnSale = (
   products: ReadonlyMap<number, SoldProduct>,
   items: readonly CartItem[],
-  deadlines: PersonalDeadlines,
-): Promise<WantedItem[]> {
-  const sold = await soldAt(q, items)
-  return items.flatMap((item) => {
+): OnSaleItem[] =>
+  items.flatMap(({ kind, chosen, ...item }) => {
     const product = products.get(item.product)
     const price = product?.content.prices.find(({ id }) => id === item.price)
     const together = price && togetherAt(price, products)
-    return product && price && together
-      ? [
-          {
-            kind: item.kind,
-            chosen: item.chosen,
-            product,
-            price,
-            together,
-            sold: sold(item),
-            ownEnd: ownEnd(price, deadlines),
-          },
-        ]
-      : []
+    return product && price && together ? [{ kind, chosen, product, price, together }] : []
   })
+
+/** Items with how many were sold so far and when they end for this buyer. @param deadlines of the buyer */
+export async function wantedItems(
+  q: Queries,
+  items: readonly OnSaleItem[],
+  deadlines: PersonalDeadlines,
+): Promise<WantedItem[]> {
+  const sold = await soldAt(q, items)
+  return items.map((item) => ({ ...item, sold: sold(item), ownEnd: ownEnd(item.price, deadlines) }))
 }
 
 export interface KnownCoupon extends Coupon {

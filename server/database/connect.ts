@@ -9,28 +9,53 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number)
 /** Parameters of a statement; `$1` is the first. */
 export type Bind = readonly unknown[]
 
-/** Something that runs SQL: the database, or one transaction of it. */
-export interface Queries {
-  transaction: Transaction | undefined
+interface Statements {
   /** All rows that a statement returns. */
   rows<T extends object>(sql: string, bind?: Bind): Promise<T[]>
   /** The first row, if any. */
   row<T extends object>(sql: string, bind?: Bind): Promise<T | undefined>
+}
+
+/** Something that runs SQL: the database, or one transaction of it. */
+export interface Queries extends Statements {
+  transaction: Transaction | undefined
+  /**
+   * The same for a statement that is asked a hundred times a second: each connection plans it once (PostgreSQL's
+   * PREPARE), instead of at every asking.
+   * @param name of the statement: another text needs another one
+   */
+  prepared: (name: string) => Statements
   /** Inside a transaction: when the work fails, all that it wrote is undone and the transaction goes on. */
   attempt<T>(work: () => Promise<T>): Promise<T>
 }
 
 export interface Database extends Queries {
   sequelize: Sequelize
-  /**
-   * The same for a statement that is asked hundreds of times a second: each connection plans it once (PostgreSQL's
-   * PREPARE), instead of at every asking.
-   * @param name of the statement: another text needs another one
-   */
-  prepared: (name: string) => Pick<Queries, 'rows'>
   /** Runs work in one transaction: all of it or nothing. */
   inTransaction<T>(work: (tx: Queries) => Promise<T>): Promise<T>
   close(): Promise<void>
+}
+
+const statements = (rows: Statements['rows']): Statements => ({
+  rows,
+  row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0],
+})
+
+/** Works with the connection of a transaction, or with one of the pool. */
+async function withConnection<T>(
+  { connectionManager }: Sequelize,
+  transaction: Transaction | undefined,
+  work: (client: pg.Client) => Promise<T>,
+): Promise<T> {
+  // Sequelize keeps it there, but its types do not say so.
+  const own = (transaction as { connection?: pg.Client } | undefined)?.connection
+  if (own) return work(own)
+  const connection = await connectionManager.getConnection({ type: 'read' })
+  try {
+    return await work(connection as pg.Client)
+  } finally {
+    connectionManager.releaseConnection(connection)
+  }
 }
 
 function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): Queries {
@@ -39,8 +64,15 @@ function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): 
   let attempts = 0
   return {
     transaction,
-    rows,
-    row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0],
+    ...statements(rows),
+    prepared: (name) =>
+      statements(<T extends object>(text: string, bind: Bind = []) =>
+        withConnection(
+          sequelize,
+          transaction,
+          async (client) => (await client.query<T>({ name, text, values: [...bind] })).rows,
+        ),
+      ),
     async attempt(work) {
       const savepoint = `attempt_${(attempts += 1)}`
       await rows(`savepoint ${savepoint}`)
@@ -93,17 +125,6 @@ export function connect(
   return {
     ...queriesOf(sequelize, undefined),
     sequelize,
-    prepared: (name) => ({
-      async rows<T extends object>(sql: string, bind: Bind = []): Promise<T[]> {
-        const connections = sequelize.connectionManager
-        const connection = (await connections.getConnection({ type: 'read' })) as pg.Client
-        try {
-          return (await connection.query<T>({ name, text: sql, values: [...bind] })).rows
-        } finally {
-          connections.releaseConnection(connection)
-        }
-      },
-    }),
     inTransaction: (work) => sequelize.transaction((transaction) => work(queriesOf(sequelize, transaction))),
     close: () => sequelize.close(),
   }

@@ -80,9 +80,11 @@ interface JobTraits<Payload> {
    * of a worker: mail and follow-ups go on beside them.
    */
   queue: ((payload: Payload) => string) | null
+  /** What nobody waits for in front of a page comes after what somebody does. */
+  canWait: boolean
 }
 
-const plain = { key: null, queue: null }
+const plain = { key: null, queue: null, canWait: false }
 
 const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   startFollowups: plain,
@@ -95,8 +97,9 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   tellTeam: plain,
   takePayment: plain,
   makeRefund: plain,
-  takeEvent: plain,
-  sendReceipt: plain,
+  // Mostly the answer of the charge has told it before.
+  takeEvent: { ...plain, canWait: true },
+  sendReceipt: { ...plain, canWait: true },
   sendBuyerLink: plain,
   tellPrice: plain,
   askForCard: plain,
@@ -122,14 +125,22 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
 export type NewJob = { [N in JobName]: { name: N; payload: JobPayload<N> } }[JobName]
 
 function specOf<N extends JobName>(name: N, payload: JobPayload<N>): object {
-  const { key, queue } = jobTraits[name]
+  const { key, queue, canWait } = jobTraits[name]
   return {
     identifier: name,
     payload,
     job_key: key?.(payload) ?? null,
     queue_name: queue?.(payload) ?? null,
+    priority: canWait ? 1 : 0,
   }
 }
+
+/** A query that puts jobs into the queue, to stand in another statement. @param bind the parameter that holds `jobs` */
+export const queueing = (bind: string, jobs: readonly NewJob[]): { sql: string; jobs: string } => ({
+  sql: `select count(*) from graphile_worker.add_jobs(
+    array(select json_populate_record(null::graphile_worker.job_spec, spec) from json_array_elements(${bind}::json) spec))`,
+  jobs: JSON.stringify(jobs.map(({ name, payload }) => specOf(name, payload))),
+})
 
 /**
  * Puts jobs into the queue, in the transaction of `q`: they begin when it commits, or never.
@@ -137,11 +148,8 @@ function specOf<N extends JobName>(name: N, payload: JobPayload<N>): object {
  */
 export async function queueAll(q: Queries, jobs: readonly NewJob[]): Promise<void> {
   if (jobs.length === 0) return
-  await q.rows(
-    `select count(*) from graphile_worker.add_jobs(
-       array(select json_populate_record(null::graphile_worker.job_spec, spec) from json_array_elements($1::json) spec))`,
-    [JSON.stringify(jobs.map(({ name, payload }) => specOf(name, payload)))],
-  )
+  const query = queueing('$1', jobs)
+  await q.prepared('queue').rows(query.sql, [query.jobs])
 }
 
 /** The same for jobs of one kind. */

@@ -188,7 +188,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
   const runner = await run({
     connectionString,
     // More at once take the database from who waits for a page (at 100 orders a second: 89 to 306 ms with ten).
-    concurrency: 6,
+    concurrency: Number(process.env.NCONC ?? 6),
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),

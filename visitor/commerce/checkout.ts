@@ -1,12 +1,13 @@
 import type { Request } from 'express'
 import type { Block } from '../../core/blocks/block.ts'
 import { needsCard, priceCart, type CartItem } from '../../core/commerce/cart.ts'
-import { pricesBehind, shownChoice } from '../../core/commerce/choices.ts'
+import { pricesBehind, shownChoice, type Choice } from '../../core/commerce/choices.ts'
 import type { ShownChoice, ShownOrder, TypedOrder } from '../../core/commerce/shownOrder.ts'
 import {
   beginCart,
   cartOf,
   changeCart,
+  isKept,
   keepBuyer,
   readCart,
   sessionOf,
@@ -16,9 +17,16 @@ import {
 import type { PersonalDeadlines } from '../../server/commerce/deadlines.ts'
 import { gatewayOf } from '../../server/commerce/gateway.ts'
 import { orderPath } from '../../server/commerce/orderLinks.ts'
-import { NotPlaced, placeOrder } from '../../server/commerce/placing.ts'
+import { NotPlaced, orderOfCart, placeOrder } from '../../server/commerce/placing.ts'
 import { countryOfVatNumber } from '../../server/commerce/vatNumber.ts'
-import { deadlinesOfBuyer, ownEnd, soldAt, termsOf, wantedItems } from '../../server/commerce/wanting.ts'
+import {
+  deadlinesOfBuyer,
+  itemsOnSale,
+  ownEnd,
+  soldAt,
+  termsOf,
+  wantedItems,
+} from '../../server/commerce/wanting.ts'
 import type { PublishedPage } from '../../server/pages/publishedPages.ts'
 import type { Reader } from '../../server/pages/readers.ts'
 import type { Site } from '../../server/pages/site.ts'
@@ -105,9 +113,13 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
     site.selling.takes === 'test' || rehearsal || (cart?.rehearsal ?? false)
 
   /** Whose deadlines count: of whoever the cart belongs to, before that of who reads. */
-  const deadlinesFor = async (cart: Cart | null, reader: Reader): Promise<PersonalDeadlines> =>
+  const deadlinesFor = async (
+    cart: Cart | null,
+    reader: Reader,
+    prices: readonly Choice[],
+  ): Promise<PersonalDeadlines> =>
     cart !== null && cart.contact !== null && cart.contact !== reader.contact
-      ? deadlinesOfBuyer(q, cart.contact)
+      ? deadlinesOfBuyer(q, cart.contact, prices)
       : reader.deadlines
 
   /** What is known of a reader fills in what they have not typed; nobody types for somebody made up. */
@@ -142,19 +154,11 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
     const part = block.steps === 'one' ? 'whole' : cart ? 'rest' : 'buyer'
     const offered = pricesBehind(block.offers, site.products)
     const extra = block.extra ? pricesBehind([block.extra], site.products).slice(0, 1) : []
-    const sold = await soldAt(
-      q,
-      [...offered, ...extra].map(({ product, price }) => ({ product: product.id, price: price.id })),
-    )
-    const deadlines = await deadlinesFor(cart, reader)
-    const shown = (choice: (typeof offered)[number]): ShownChoice =>
-      shownChoice(
-        choice,
-        currency,
-        now,
-        sold({ product: choice.product.id, price: choice.price.id }),
-        ownEnd(choice.price, deadlines),
-      )
+    const all = [...offered, ...extra]
+    const sold = await soldAt(q, all)
+    const deadlines = await deadlinesFor(cart, reader, all)
+    const shown = (choice: Choice): ShownChoice =>
+      shownChoice(choice, currency, now, sold(choice), ownEnd(choice.price, deadlines))
     const items = itemsOf(site, block, typed, part === 'buyer' ? {} : faults)
     const who = { contact: cart?.contact ?? reader.contact, now, currency }
     const { coupon, said, fault } = await coupons.look(at.request, block.coupon ? typed : {}, items, who)
@@ -165,7 +169,7 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
       coupon,
       now,
     )
-    const priced = priceCart(await wantedItems(q, site.products, items, deadlines), terms)
+    const priced = priceCart(await wantedItems(q, itemsOnSale(site.products, items), deadlines), terms)
     const session = cart?.cardSession ?? sessionOf(token)
     const view = { reader, mark: null, base: at.base }
     return {
@@ -192,13 +196,8 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
 
   /** The order that a cart has become, if it has: whoever comes again or presses twice is led to it. */
   async function orderOf({ cart }: Open): Promise<{ to: string } | null> {
-    const bought =
-      cart?.orderedAt &&
-      (await q.row<{ id: number }>(
-        `select id from customer_order where cart_id = $1 and state in ('open', 'paid')`,
-        [cart.id],
-      ))
-    return bought ? { to: `${orderPath(platform, bought.id)}?go=1` } : null
+    const bought = cart?.orderedAt ? await orderOfCart(q, cart.id) : undefined
+    return bought === undefined ? null : { to: `${orderPath(platform, bought)}?go=1` }
   }
 
   /** What an order form shows somebody who comes to it, or whose cart it is; where to, when that was bought. */
@@ -235,7 +234,8 @@ export function openCheckout({ platform, tokens }: Pick<PublicSite, 'platform' |
       own: reader.contact,
       test: isTest(at, cart, reader),
     }
-    if (cart && (block.steps === 'two' || token.name === null)) return changeCart(platform, q, cart.id, kept)
+    if (cart && (block.steps === 'two' || token.name === null))
+      return isKept(cart, kept) ? cart : changeCart(platform, q, cart.id, kept)
     const buyer = buyerOf(block, typed, faults)
     if (!buyer || items.length === 0 || token.name === null) return cart
     return q.inTransaction((tx) => keepBuyer(platform, tx, token, buyer, kept))

@@ -3,9 +3,8 @@ import { gatewayEvent } from '../../contract/gateway.ts'
 import { gatewaySecrets } from '../../server/commerce/gateway.ts'
 import { signWebhook } from '../../server/followups/outside.ts'
 import type { Platform } from '../../server/platform.ts'
-import { isKnownOf } from '../../server/commerce/taking.ts'
 import { isSame } from '../../server/signing.ts'
-import { queueJobs } from '../../server/work/jobs.ts'
+import { queueing } from '../../server/work/jobs.ts'
 
 /** An event older or newer than this is refused, so that nobody can send an old one again (s; Standard Webhooks). */
 const tolerance = 5 * 60
@@ -37,14 +36,15 @@ export function gatewayEvents(platform: Platform): RequestHandler[] {
         response.status(422).end()
         return
       }
-      // Once, and durably, in few words: what it means is done by a worker, so that the gateway has its answer at once.
-      await database.inTransaction(async (tx) => {
-        const fresh = await tx.row(
-          'insert into gateway_event (id, received_at) values ($1, $2) on conflict do nothing returning id',
-          [id, new Date(clock.now())],
-        )
-        if (fresh && !(await isKnownOf(tx, read.data))) await queueJobs(tx, 'takeEvent', [read.data])
-      })
+      // Once, and durably, in one statement: what it means is done by a worker, so that the gateway has its answer at
+      // once.
+      const { sql, jobs } = queueing('$3', [{ name: 'takeEvent', payload: read.data }])
+      await database.prepared('gateway event').rows(
+        `with fresh as (
+           insert into gateway_event (id, received_at) values ($1, $2) on conflict do nothing returning id)
+         select (${sql}) from fresh`,
+        [id, new Date(clock.now()), jobs],
+      )
       response.status(204).end()
     },
   ]

@@ -67,13 +67,12 @@ export function openNextOffers({ platform, tokens }: { platform: Platform; token
         if (to !== null) return { to }
         continue
       }
-      const key = { product: choice.product.id, price: choice.price.id }
       const { title, words } = shownChoice(
         choice,
         site.selling.currency,
         clock.now(),
-        (await soldAt(q, [key]))(key),
-        ownEnd(choice.price, await deadlinesOfBuyer(q, before.contact)),
+        (await soldAt(q, [choice]))(choice),
+        ownEnd(choice.price, await deadlinesOfBuyer(q, before.contact, [choice])),
       )
       offers.set(block.id, {
         title,

@@ -105,7 +105,7 @@ async function resend(): Promise<void> {
               <tr v-for="(line, n) in order.lines" :key="n">
                 <td>
                   <router-link :to="`/library/products/${line.product}`">{{ line.title }}</router-link>
-                  <small v-if="kinds[line.kind]" class="soft"> {{ kinds[line.kind] }}</small>
+                  <small v-if="kinds[line.kind]" class="soft kind">{{ kinds[line.kind] }}</small>
                 </td>
                 <td>{{ line.words }}</td>
                 <td class="figures">{{ line.rate / 100 }} %</td>
@@ -216,6 +216,10 @@ async function resend(): Promise<void> {
 </template>
 
 <style scoped>
+.kind {
+  margin-left: 8px;
+}
+
 .parts {
   display: grid;
   grid-template-columns: 2fr 1fr;
