@@ -33,7 +33,7 @@ export const start = (
 
 /** Starts a web process without a worker, and waits until it answers. */
 export async function startWeb(url: string, env: Record<string, string>): Promise<Measurable> {
-  const child = start('bin/nurtel.ts', ['serve'], env, process.env.PROF ? ['--cpu-prof','--cpu-prof-dir=/tmp/prof'] : [])
+  const child = start('bin/nurtel.ts', ['serve'], env)
   await eventually(async () => (await fetch(`${url}/healthz`).catch(() => null))?.ok === true, 30_000)
   return measurable(child)
 }

@@ -75,6 +75,32 @@ export function broughtAt(
   return [...(at?.instead ? [] : brings), ...(at?.brings ?? [])]
 }
 
+/** Somewhere that a buyer can go back to. */
+export type Place = { page: number } | { file: number } | { course: number } | { url: string }
+
+/** Where what is brought is kept; null when it is no place, or nothing is chosen yet. */
+export function placeOf(each: Delivery): Place | null {
+  switch (each.does) {
+    case 'sendFile':
+      return each.file === null ? null : { file: each.file }
+    case 'openPage':
+      return each.page === null ? null : { page: each.page }
+    case 'openCourse':
+      return each.course === null ? null : { course: each.course }
+    case 'openAddress':
+      return each.url === '' ? null : { url: each.url }
+    case 'sendEmail':
+    case 'startFollowup':
+    case 'joinTopic':
+    case 'leaveTopic':
+    case 'addTag':
+    case 'removeTag':
+    case 'setField':
+    case 'notifyTeam':
+      return null
+  }
+}
+
 /** Does a buyer get something by it, in their hands? */
 export function isInHand({ does }: Delivery): boolean {
   switch (does) {

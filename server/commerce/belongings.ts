@@ -3,7 +3,7 @@ import type { Queries } from '../database/connect.ts'
 import { invoiceNumbers, type Issued } from './invoices.ts'
 import { linesOf } from './orderLines.ts'
 import type { PaidOrder } from './paidOrders.ts'
-import { waysOf } from './ways.ts'
+import { keptLines, waysOf } from './ways.ts'
 
 /** An order as its buyer sees it among all that is theirs. */
 export interface Belonging {
@@ -44,6 +44,7 @@ export async function belongingsOf(q: Queries, contact: Contact, now: Date): Pro
   )
   const orders = rows.map(({ id }) => id)
   const lines = await linesOf(q, ...orders)
+  const kept = await keptLines(q, lines)
   const invoices = await invoiceNumbers(q, orders)
   return rows.map(({ placedAt, refunded, renews, ended, pausedUntil, next, ...row }) => {
     const mine = lines.filter(({ order }) => order === row.id)
@@ -54,7 +55,7 @@ export async function belongingsOf(q: Queries, contact: Contact, now: Date): Pro
         contact,
         trusted: true,
         lines: mine,
-        ways: waysOf(mine),
+        ways: waysOf(kept.filter(({ order }) => order === row.id)),
         invoice: issued[0]?.number ?? null,
       },
       placedAt,

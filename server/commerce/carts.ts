@@ -79,12 +79,10 @@ export const sessionOf = ({ name, id }: CartToken): string =>
 
 /** What was kept under this token; null before the address was typed. @param lock until the transaction ends */
 export async function cartOf(q: Queries, { name, id }: CartToken, lock = false): Promise<Cart | null> {
-  const row = await q
-    .prepared(lock ? 'cart to be ordered' : 'cart')
-    .row<Cart>(`select ${columns} from cart where token_hash = $1 or id = $2 ${lock ? 'for update' : ''}`, [
-      name === null ? null : hashOf(name),
-      id,
-    ])
+  const row = await q.prepared.row<Cart>(
+    `select ${columns} from cart where token_hash = $1 or id = $2 ${lock ? 'for update' : ''}`,
+    [name === null ? null : hashOf(name), id],
+  )
   return row ?? null
 }
 

@@ -93,7 +93,6 @@ export async function placeNext(
     return writeOrder(
       tx,
       {
-        name: 'order of one more thing',
         sql: `placed as (
           insert into customer_order (after_id, page_id, contact_id, address, first_name, last_name, country, vat_number,
             currency, net, tax, total, state, test, card_session, method, placed_at)

@@ -3,7 +3,7 @@ import { survivorOf } from '../audience/people/contacts.ts'
 import type { Queries } from '../database/connect.ts'
 import { invoiceNumbers } from './invoices.ts'
 import { linesOf, type OrderLine } from './orderLines.ts'
-import { waysOf, type Way } from './ways.ts'
+import { keptLines, waysOf, type Way } from './ways.ts'
 
 /** How far an order has come, as whoever placed it must know. */
 export interface OrderStatus {
@@ -70,7 +70,7 @@ export async function paidOrder(q: Queries, order: number): Promise<PaidOrder | 
     contact: row.contact === null ? null : ((await survivorOf(q, row.contact)) ?? null),
     trusted: row.trusted === true,
     lines,
-    ways: waysOf(lines),
+    ways: waysOf(await keptLines(q, lines)),
     invoice: (await invoiceNumbers(q, [order]))[0]?.number ?? null,
   }
 }

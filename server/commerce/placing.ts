@@ -90,7 +90,6 @@ async function holdCoupon(
 
 /** How the row of an order is made: common table expressions of which `placed` returns its id. */
 interface Placing {
-  name: string
   sql: string
   bind: readonly unknown[]
 }
@@ -103,7 +102,7 @@ interface Placing {
  */
 export async function writeOrder(
   q: Queries,
-  { name, sql, bind }: Placing,
+  { sql, bind }: Placing,
   { lines, due }: PricedCart,
   at: Date,
 ): Promise<number> {
@@ -129,7 +128,7 @@ export async function writeOrder(
     `(select jsonb_agg(jsonb_set(${ofJobs}::jsonb -> 0, '{payload,payment}', to_jsonb(id))) from paid where n = 0)`,
     [{ name: 'takePayment', payload: { payment: 0 } }],
   )
-  const row = await q.prepared(name).row<{ id: number }>(
+  const row = await q.prepared.row<{ id: number }>(
     `with ${sql}, bought as (
        insert into order_line (order_id, n, kind, product_id, version, price_id, title, words, amount, rate, net, tax, total, renews)
        select placed.id, n, kind, product, version, price, title, words, amount, rate, net, tax, total, renews
@@ -201,7 +200,6 @@ export async function placeOrder(
     const order = await writeOrder(
       tx,
       {
-        name: 'order of a cart',
         sql: `ordered as (update cart set ordered_at = $17, changed_at = $17 where id = $1), placed as (
           insert into customer_order (cart_id, page_id, contact_id, address, first_name, last_name, country, vat_number,
             currency, coupon, off, net, tax, total, state, test, card_session, placed_at)

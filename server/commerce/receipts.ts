@@ -65,7 +65,7 @@ export async function receiptEmail(
   platform: Platform,
   { order }: JobPayload<'sendReceipt'>,
 ): Promise<FormEmail | null> {
-  const found = await addressedOf(platform.database, order)
+  const found = await addressedOf(platform.database.prepared, order)
   if (found?.state !== 'paid') return null
   const { lines, currency, total, contact } = found
   const money = (amount: number): string => moneyWords({ amount, currency })
@@ -114,7 +114,7 @@ export async function priceEmail(
   platform: Platform,
   { order, before, after, from }: JobPayload<'tellPrice'>,
 ): Promise<FormEmail | null> {
-  const found = await addressedOf(platform.database, order)
+  const found = await addressedOf(platform.database.prepared, order)
   if (found?.state !== 'paid' || found.ended) return null
   const titles = titlesOf(found.lines)
   const { zone } = await getSelling(platform.database)

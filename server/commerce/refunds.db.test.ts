@@ -24,7 +24,12 @@ const tagsOf = async ({ contact }: OrderView): Promise<number[]> =>
 describe('a refund', () => {
   beforeAll(async () => {
     tag = (await made<{ id: number }>(on.mara.post('/tags', { name: 'Buyer' }))).id
-    const product = await shop.sell('Given back', { brings: [{ does: 'addTag', tag }] })
+    const product = await shop.sell('Given back', {
+      brings: [
+        { does: 'addTag', tag },
+        { does: 'openAddress', url: 'https://kept.test/room' },
+      ],
+    })
     await shop.orderPage('back', [product])
   })
 
@@ -33,6 +38,9 @@ describe('a refund', () => {
     const order = await shop.orderOf('part@postbox.test')
     expect((await refund(order, { amount: 350, reason: 'Late' })).status).toBe(204)
     const seen = await refunded(order, 350)
+    expect(await (await fetch(`${on.install.url}${order.publicPath}`)).text()).toContain(
+      'https://kept.test/room',
+    )
     expect([seen.refundable, seen.refunds[0]?.reason]).toEqual([350, 'Late'])
     expect(seen.invoices.map(({ kind, total }) => [kind, total])).toEqual([
       ['invoice', 700],
@@ -59,6 +67,8 @@ describe('a refund', () => {
     )
     expect(told.map(({ details }) => details.amount)).toEqual([700])
     expect((await shop.orders('?show=refunded')).map(({ id }) => id)).toContain(order.id)
+    const page = await fetch(`${on.install.url}${order.publicPath}`)
+    expect(await page.text()).not.toContain('https://kept.test/room')
   })
 
   it('keeps what another order of theirs brought too', async () => {
@@ -87,11 +97,19 @@ describe('a refund', () => {
 
 describe('invoices', () => {
   it('have numbers without gaps, whoever buys at once, and trials have none', async () => {
-    await on.mara.post('/takes', { takes: 'test' })
+    // Pages are told of it a moment later.
+    const takes = async (what: 'test' | 'live'): Promise<void> => {
+      await on.mara.post('/takes', { takes: what })
+      await eventually(async () => {
+        const page = await (await fetch(`${on.install.url}/p/back`)).text()
+        return page.includes('This is a test: no money moves.') === (what === 'test')
+      })
+    }
+    await takes('test')
     await shop.buy('back', 'trial@postbox.test')
     const trial = await shop.orderOf('trial@postbox.test', 'paid', '&show=test')
     expect([trial.test, trial.contact, trial.invoices]).toEqual([true, null, []])
-    await on.mara.post('/takes', { takes: 'live' })
+    await takes('live')
     await Promise.all(Array.from({ length: 5 }, (_, n) => shop.buy('back', `gap${n}@postbox.test`)))
     await Promise.all(Array.from({ length: 5 }, (_, n) => shop.orderOf(`gap${n}@postbox.test`)))
     const rows = await on.q.rows<{ number: number }>('select number from invoice order by number')

@@ -4,7 +4,6 @@ import type { Queries } from '../database/connect.ts'
 import { announce } from '../http/live.ts'
 import type { Platform } from '../platform.ts'
 import { cartLink } from './carts.ts'
-import { noteDispute } from './disputes.ts'
 import { completeOrder, payFurther } from './completing.ts'
 import { GatewayAway, GatewayRefuses, gatewayOf } from './gateway.ts'
 import { planNext, retryLater } from './laterPayments.ts'
@@ -13,7 +12,7 @@ import { buyerOfOrder, contactOfOrder } from './orderContact.ts'
 
 /** A charge whose answer did not come is asked for so soon, and each minute after it (ms). */
 const firstLook = 5_000
-const nextLook = 60_000
+export const nextLook = 60_000
 /** After so many looks that found nothing the charge is called off. */
 const mostLooks = 4
 
@@ -37,7 +36,8 @@ export const keyOf = ({ id, attempt }: { id: number; attempt: number }): string 
  * since it is always asked by the same key.
  */
 export async function takePayment(platform: Platform, { payment }: JobPayload<'takePayment'>): Promise<void> {
-  const { database: q, clock, settings } = platform
+  const { clock, settings } = platform
+  const q = platform.database.prepared
   const asked = await q.row<Asked>(
     `select payment.id, order_id "order", payment.total, currency, card_session session, method, payment.state, attempt
      from payment join customer_order on customer_order.id = order_id where payment.id = $1`,
@@ -110,7 +110,7 @@ async function letGo(q: Queries, order: number, failure: PaymentFailure): Promis
  */
 export async function settle(platform: Platform, payment: number, outcome: Outcome): Promise<void> {
   const { database, clock } = platform
-  await database.inTransaction(async (tx) => {
+  await database.inTransaction(async ({ prepared: tx }) => {
     const of = await tx.row<{ order: number }>('select order_id "order" from payment where id = $1', [
       payment,
     ])
@@ -168,23 +168,9 @@ export async function settle(platform: Platform, payment: number, outcome: Outco
 }
 
 /** The payment that a charge is for; null when it is none of ours. */
-function paymentOfCharge({ key }: Charge): number | null {
+export function paymentOfCharge({ key }: Charge): number | null {
   const id = Number(/^payment (\d+)(?: again \d+)?$/.exec(key)?.[1])
   return Number.isSafeInteger(id) ? id : null
-}
-
-/** Does what the gateway has told of a charge: the work of the job `takeEvent`. What is not ours is passed over. */
-export async function takeEvent(platform: Platform, { type, data }: JobPayload<'takeEvent'>): Promise<void> {
-  const id = paymentOfCharge(data)
-  if (id === null) return
-  const known = await platform.database.row<{ state: string }>('select state from payment where id = $1', [
-    id,
-  ])
-  if (!known) return
-  // Mostly the answer has told it before.
-  if (type === 'charge.changed' && data.state === 'paid' && known.state === 'paid') return
-  if (type === 'charge.disputed') await noteDispute(platform, id)
-  else await settle(platform, id, data)
 }
 
 /** Somebody who has to say yes at their bank is waited for so long (ms). */

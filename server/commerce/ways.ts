@@ -1,9 +1,16 @@
+import { placeOf, type Place } from '../../core/commerce/delivery.ts'
+import type { Queries } from '../database/connect.ts'
 import type { OrderLine } from './orderLines.ts'
 
 /** A way to something that was bought. */
 export interface Way {
   label: string
-  to: { page: number } | { file: number } | { course: number } | { url: string }
+  to: Place
+}
+
+function labelOf(place: Place, title: string): string {
+  if ('file' in place) return `Download ${title}`
+  return 'url' in place ? `Go to ${title}` : `Open ${title}`
 }
 
 /** The ways to what these lines bring, each once. */
@@ -11,14 +18,20 @@ export function waysOf(lines: readonly Pick<OrderLine, 'title' | 'brings'>[]): W
   const ways = new Map<string, Way>()
   for (const { title, brings } of lines)
     for (const each of brings) {
-      if (each.does === 'openPage' && each.page !== null)
-        ways.set(`page ${each.page}`, { label: `Open ${title}`, to: { page: each.page } })
-      if (each.does === 'openCourse' && each.course !== null)
-        ways.set(`course ${each.course}`, { label: `Open ${title}`, to: { course: each.course } })
-      if (each.does === 'sendFile' && each.file !== null)
-        ways.set(`file ${each.file}`, { label: `Download ${title}`, to: { file: each.file } })
-      if (each.does === 'openAddress' && each.url !== '')
-        ways.set(each.url, { label: `Go to ${title}`, to: { url: each.url } })
+      const to = placeOf(each)
+      if (to) ways.set(JSON.stringify(to), { label: labelOf(to, title), to })
     }
   return [...ways.values()]
+}
+
+/** Lines of orders that brought something which was not taken back with a refund. */
+export async function keptLines(q: Queries, lines: readonly OrderLine[]): Promise<OrderLine[]> {
+  const orders = [...new Set(lines.map(({ order }) => order))]
+  const rows = await q.rows<{ order: number }>(
+    `select distinct order_id "order" from refund join payment on payment.id = payment_id
+     where order_id = any($1::bigint[]) and takes_back and refund.state = 'done'`,
+    [orders],
+  )
+  const taken = new Set(rows.map(({ order }) => order))
+  return lines.filter(({ order }) => !taken.has(order))
 }

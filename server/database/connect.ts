@@ -9,24 +9,20 @@ pg.types.setTypeParser(pg.types.builtins.INT8, Number)
 /** Parameters of a statement; `$1` is the first. */
 export type Bind = readonly unknown[]
 
-interface Statements {
+/** Something that runs SQL: the database, or one transaction of it. */
+export interface Queries {
+  transaction: Transaction | undefined
   /** All rows that a statement returns. */
   rows<T extends object>(sql: string, bind?: Bind): Promise<T[]>
   /** The first row, if any. */
   row<T extends object>(sql: string, bind?: Bind): Promise<T | undefined>
-}
-
-/** Something that runs SQL: the database, or one transaction of it. */
-export interface Queries extends Statements {
-  transaction: Transaction | undefined
-  /**
-   * The same for a statement that is asked a hundred times a second: each connection plans it once (PostgreSQL's
-   * PREPARE), instead of at every asking.
-   * @param name of the statement: another text needs another one
-   */
-  prepared: (name: string) => Statements
   /** Inside a transaction: when the work fails, all that it wrote is undone and the transaction goes on. */
   attempt<T>(work: () => Promise<T>): Promise<T>
+  /**
+   * The same for statements that are asked a hundred times a second: each connection plans them once (PostgreSQL's
+   * PREPARE), instead of at every asking. For texts that stay the same: none of them is forgotten.
+   */
+  prepared: Queries
 }
 
 export interface Database extends Queries {
@@ -36,10 +32,14 @@ export interface Database extends Queries {
   close(): Promise<void>
 }
 
-const statements = (rows: Statements['rows']): Statements => ({
-  rows,
-  row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0],
-})
+/** The names of prepared statements by their texts. */
+const names = new Map<string, string>()
+
+function nameOf(text: string): string {
+  const name = names.get(text) ?? `statement ${names.size + 1}`
+  names.set(text, name)
+  return name
+}
 
 /** Works with the connection of a transaction, or with one of the pool. */
 async function withConnection<T>(
@@ -59,34 +59,41 @@ async function withConnection<T>(
 }
 
 function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): Queries {
-  const rows = <T extends object>(sql: string, bind: Bind = []): Promise<T[]> =>
-    sequelize.query<T>(sql, { bind: [...bind], type: QueryTypes.SELECT, transaction: transaction ?? null })
   let attempts = 0
-  return {
+  const asking = (rows: Queries['rows']): Omit<Queries, 'prepared'> => ({
     transaction,
-    ...statements(rows),
-    prepared: (name) =>
-      statements(<T extends object>(text: string, bind: Bind = []) =>
-        withConnection(
-          sequelize,
-          transaction,
-          async (client) => (await client.query<T>({ name, text, values: [...bind] })).rows,
-        ),
-      ),
+    rows,
+    row: async <T extends object>(sql: string, bind?: Bind) => (await rows<T>(sql, bind))[0],
     async attempt(work) {
       const savepoint = `attempt_${(attempts += 1)}`
-      await rows(`savepoint ${savepoint}`)
+      await plain.rows(`savepoint ${savepoint}`)
       try {
         const result = await work()
-        await rows(`release savepoint ${savepoint}`)
+        await plain.rows(`release savepoint ${savepoint}`)
         return result
       } catch (error) {
         // Where the connection itself is gone, the first error says more than this one.
-        await rows(`rollback to savepoint ${savepoint}`).catch(() => undefined)
+        await plain.rows(`rollback to savepoint ${savepoint}`).catch(() => undefined)
         throw error
       }
     },
+  })
+  const plain = asking(<T extends object>(sql: string, bind: Bind = []) =>
+    sequelize.query<T>(sql, { bind: [...bind], type: QueryTypes.SELECT, transaction: transaction ?? null }),
+  )
+  const prepared: Queries = {
+    ...asking(<T extends object>(text: string, bind: Bind = []) =>
+      withConnection(
+        sequelize,
+        transaction,
+        async (client) => (await client.query<T>({ name: nameOf(text), text, values: [...bind] })).rows,
+      ),
+    ),
+    get prepared() {
+      return prepared
+    },
   }
+  return { ...plain, prepared }
 }
 
 /** How a pool of connections behaves. */

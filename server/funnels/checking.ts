@@ -13,6 +13,7 @@ import { mendOfBlock } from '../../core/funnels/mending.ts'
 import { openness } from '../../core/funnels/settings.ts'
 import { findingsOfForm } from '../../core/capture/formFindings.ts'
 import type { Finding as FollowupFinding } from '../../core/followups/finding.ts'
+import { placeOf } from '../../core/commerce/delivery.ts'
 import type { ProductContent } from '../../core/commerce/product.ts'
 import { findingsOf } from '../../core/pages/findings.ts'
 import type { PageContent, PagePurpose } from '../../core/pages/page.ts'
@@ -110,13 +111,13 @@ const ofForm = (
 
 /** The pages of the line that a product opens, by itself or as lessons of a course. */
 function openedBy({ brings, prices }: ProductContent, rows: readonly PageRow[]): Target[] {
-  const opened = [...brings, ...prices.flatMap((price) => price.brings)].flatMap((each) =>
-    each.does === 'openPage' && each.page !== null
-      ? [each.page]
-      : each.does === 'openCourse' && each.course !== null
-        ? rows.filter(({ course }) => course === each.course).map(({ id }) => id)
-        : [],
-  )
+  const opened = [...brings, ...prices.flatMap((price) => price.brings)].flatMap((each) => {
+    const place = placeOf(each)
+    if (place && 'page' in place) return [place.page]
+    return place && 'course' in place
+      ? rows.filter(({ course }) => course === place.course).map(({ id }) => id)
+      : []
+  })
   return opened.map((page) => ({ to: 'page', page }))
 }
 

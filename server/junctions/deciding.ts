@@ -78,8 +78,7 @@ function openDesk({ database, clock }: Pick<Platform, 'database' | 'clock'>, { c
 
   async function lookUp(contacts: readonly number[]): Promise<Map<number, Decided>> {
     const { context, kinds, parts } = await asked()
-    const q = database.prepared(`people with ${[...parts].sort().join(' ')}`)
-    const people = await loadPeople(q, contacts, kinds, parts)
+    const people = await loadPeople(database.prepared, contacts, kinds, parts)
     return new Map(
       [...people].map(([contact, person]) => {
         const now = personNow(clock, person)

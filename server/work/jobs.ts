@@ -1,5 +1,4 @@
 import { z } from 'zod'
-import { gatewayEvent } from '../../contract/gateway.ts'
 import { storedAnswers } from '../../core/capture/answers.ts'
 import type { Queries } from '../database/connect.ts'
 
@@ -37,8 +36,6 @@ export const jobPayloads = {
   }),
   takePayment: z.object({ payment: id }),
   makeRefund: z.object({ refund: id }),
-  /** The card gateway has told of a charge. */
-  takeEvent: gatewayEvent,
   sendReceipt: z.object({ order: id }),
   /** Somebody asks for their way into the buyers’ area, or to the page at that path. */
   sendBuyerLink: z.object({ contact: id, to: z.string() }),
@@ -97,8 +94,6 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   tellTeam: plain,
   takePayment: plain,
   makeRefund: plain,
-  // Mostly the answer of the charge has told it before.
-  takeEvent: { ...plain, canWait: true },
   sendReceipt: { ...plain, canWait: true },
   sendBuyerLink: plain,
   tellPrice: plain,
@@ -149,7 +144,7 @@ export const queueing = (bind: string, jobs: readonly NewJob[]): { sql: string; 
 export async function queueAll(q: Queries, jobs: readonly NewJob[]): Promise<void> {
   if (jobs.length === 0) return
   const query = queueing('$1', jobs)
-  await q.prepared('queue').rows(query.sql, [query.jobs])
+  await q.prepared.rows(query.sql, [query.jobs])
 }
 
 /** The same for jobs of one kind. */

@@ -26,7 +26,8 @@ import { advanceDue } from '../followups/advancing.ts'
 import { checkLiveFunnels } from '../funnels/checking.ts'
 import { lookForStarts } from '../followups/members.ts'
 import { startFollowups } from '../followups/starting.ts'
-import { lookAfterPayments, takeEvent, takePayment } from '../commerce/taking.ts'
+import { takeEvents } from '../commerce/gatewayEvents.ts'
+import { lookAfterPayments, takePayment } from '../commerce/taking.ts'
 import { noteLeftCarts } from '../commerce/leftCarts.ts'
 import { makeRefund } from '../commerce/refunds.ts'
 import { chargeDue } from '../commerce/laterPayments.ts'
@@ -66,7 +67,6 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     sendSenderConfirmation: confirmSender,
     takePayment: take,
     makeRefund: refund,
-    takeEvent: event,
     sendReceipt: receipt,
     sendBuyerLink: way,
     tellPrice: price,
@@ -85,7 +85,6 @@ function tasks(platform: Platform, transports: Transports): TaskList {
     tellTeam: async (payload) => send(await teamNote(platform, tell.parse(payload))),
     callWebhook: (payload) => callWebhook(platform, call.parse(payload)),
     takePayment: (payload) => takePayment(platform, take.parse(payload)),
-    takeEvent: (payload) => takeEvent(platform, event.parse(payload)),
     makeRefund: (payload) => makeRefund(platform, refund.parse(payload)),
     askForCard: async (payload) => send(await cardEmail(platform, card.parse(payload))),
     sendBuyerLink: async (payload) => send(await buyerLinkEmail(platform, way.parse(payload))),
@@ -161,6 +160,10 @@ export async function startWorker(platform: Platform, transports: Transports): P
   const id = `${hostname()}-${process.pid}-${randomToken().slice(0, 6)}`
   // Not under this process' name: the queue ends its own connections, and takes it ill when others do.
   const connectionString = platform.settings.databaseUrl
+  // What the queue writes by itself may be lost with the database's last moment: a job then runs again, as after a
+  // worker that was killed. So nobody waits for the disk, who has something to commit beside it.
+  const queueUrl = new URL(connectionString)
+  queueUrl.searchParams.set('options', '-c synchronous_commit=off')
 
   const utils = await makeWorkerUtils({ connectionString })
   const holders: string[] = []
@@ -186,9 +189,9 @@ export async function startWorker(platform: Platform, transports: Transports): P
   await ensureActivityMonths(database, clock.now())
 
   const runner = await run({
-    connectionString,
-    // More at once take the database from who waits for a page (at 100 orders a second: 89 to 306 ms with ten).
-    concurrency: Number(process.env.NCONC ?? 6),
+    connectionString: queueUrl.toString(),
+    // More at once take the database from who waits for a page.
+    concurrency: 6,
     noHandleSignals: true,
     pollInterval: 1_000,
     taskList: tasks(platform, transports),
@@ -208,6 +211,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
     await noteLeftCarts(platform)
     await chargeDue(platform)
   })
+  const stopTaking = interval(platform, lookEvery, () => takeEvents(platform))
   // A gateway that does not answer holds up nothing else.
   const stopLooking = interval(platform, lookEvery, () => lookAfterPayments(platform))
   const sending = startSending(platform, transports, id)
@@ -220,6 +224,7 @@ export async function startWorker(platform: Platform, transports: Transports): P
         stopAdvancing(),
         stopNoticing(),
         stopPlanned(),
+        stopTaking(),
         stopLooking(),
         sending.stop(),
       ])

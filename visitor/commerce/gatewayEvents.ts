@@ -1,17 +1,17 @@
 import express, { type RequestHandler } from 'express'
 import { gatewayEvent } from '../../contract/gateway.ts'
+import { keepEvent } from '../../server/commerce/gatewayEvents.ts'
 import { gatewaySecrets } from '../../server/commerce/gateway.ts'
 import { signWebhook } from '../../server/followups/outside.ts'
 import type { Platform } from '../../server/platform.ts'
 import { isSame } from '../../server/signing.ts'
-import { queueing } from '../../server/work/jobs.ts'
 
 /** An event older or newer than this is refused, so that nobody can send an old one again (s; Standard Webhooks). */
 const tolerance = 5 * 60
 
 /** Takes in what the gateway reports, signed as the Standard Webhooks specification has it. */
 export function gatewayEvents(platform: Platform): RequestHandler[] {
-  const { database, clock, settings } = platform
+  const { clock, settings } = platform
   const secret = gatewaySecrets(settings).events
   return [
     express.text({ type: 'application/json', limit: '50kb' }),
@@ -36,15 +36,7 @@ export function gatewayEvents(platform: Platform): RequestHandler[] {
         response.status(422).end()
         return
       }
-      // Once, and durably, in one statement: what it means is done by a worker, so that the gateway has its answer at
-      // once.
-      const { sql, jobs } = queueing('$3', [{ name: 'takeEvent', payload: read.data }])
-      await database.prepared('gateway event').rows(
-        `with fresh as (
-           insert into gateway_event (id, received_at) values ($1, $2) on conflict do nothing returning id)
-         select (${sql}) from fresh`,
-        [id, new Date(clock.now()), jobs],
-      )
+      await keepEvent(platform, id, read.data)
       response.status(204).end()
     },
   ]
