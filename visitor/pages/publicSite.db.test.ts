@@ -295,8 +295,10 @@ describe('the lessons of a course', () => {
     on.install.clock.move(86_400_000)
     expect(await (await look(`/p/fold-2?me=${mark}`)).text()).toContain('Second fold')
     expect(await (await look(`/p/fold-3?me=${mark}`)).text()).toContain('Third fold')
-    // A stranger sees what is open to all, and may not go on.
-    expect((await look('/p/fold-2')).status).toBe(403)
+    // A stranger sees what is open to all, may not go on, and is led to where one begins.
+    const early = await look('/p/fold-2')
+    expect(early.status).toBe(403)
+    expect(await early.text()).toContain('<a href="/p/fold-1">Go on with “fold-1”</a>')
   })
 })
 

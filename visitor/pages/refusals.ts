@@ -83,18 +83,30 @@ export function openRefusals(platform: Platform) {
     return true
   }
 
-  /** When a lesson is not open yet for its reader: how it is told. */
-  function lockedWords(site: Site, page: PublishedPage, reader: Reader): string | null {
+  /** Tells whoever comes to a lesson too early when it opens, and leads them to the one with which they can go on. */
+  function sendLocked(response: Response, site: Site, page: PublishedPage, view: View): boolean {
     const course = site.pages.get(page.id)?.course
-    if (course === undefined || course === null) return null
-    const states = lessonStates(
-      site.courses.get(course) ?? [],
-      reader.learner,
-      reader.now,
-      site.business.zone,
-    )
+    if (course === undefined || course === null) return false
+    const { learner, now } = view.reader
+    const states = lessonStates(site.courses.get(course) ?? [], learner, now, site.business.zone)
     const state = states.find((each) => each.page === page.id)
-    return state?.is === 'locked' ? `This lesson ${state.words}.` : null
+    if (state?.is !== 'locked') return false
+    const next = states.find(({ is }) => is === 'open')
+    const href = next && hrefFor(platform, site, view, { page: page.id })({ to: 'page', page: next.page })
+    const onward = next && href ? html`<p><a href="${href}">Go on with “${next.title}”</a></p>` : null
+    sendPage(
+      response,
+      {
+        title: page.content.title,
+        business: site.business.name,
+        unlisted: true,
+        body: html`<h1>${page.content.title}</h1>
+          <p>This lesson ${state.words}.</p>
+          ${onward}`,
+      },
+      403,
+    )
+    return true
   }
 
   /** A page with a personal deadline is open while it runs for its reader; nobody else has a deadline to wait for. */
@@ -129,9 +141,6 @@ export function openRefusals(platform: Platform) {
       sendOthers(response, site, page, view, limited)
       return true
     }
-    if (sendOffer(response, site, page, view)) return true
-    const locked = lockedWords(site, page, view.reader)
-    if (locked) sendNotice(response, 403, title, locked)
-    return locked !== null
+    return sendOffer(response, site, page, view) || sendLocked(response, site, page, view)
   }
 }
