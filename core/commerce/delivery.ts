@@ -101,22 +101,20 @@ export function placeOf(each: Delivery): Place | null {
   }
 }
 
-/** Does a buyer get something by it, in their hands? */
-export function isInHand({ does }: Delivery): boolean {
-  switch (does) {
-    case 'sendFile':
-    case 'openPage':
-    case 'openCourse':
-    case 'sendEmail':
-    case 'openAddress':
-    case 'startFollowup':
-      return true
-    case 'joinTopic':
-    case 'leaveTopic':
-    case 'addTag':
-    case 'removeTag':
-    case 'setField':
-    case 'notifyTeam':
-      return false
-  }
+const inHand: Readonly<Record<Delivery['does'], boolean>> = {
+  sendFile: true,
+  openPage: true,
+  openCourse: true,
+  sendEmail: true,
+  openAddress: true,
+  startFollowup: true,
+  joinTopic: false,
+  leaveTopic: false,
+  addTag: false,
+  removeTag: false,
+  setField: false,
+  notifyTeam: false,
 }
+
+/** Does a buyer get something by it, in their hands? */
+export const isInHand = ({ does }: Delivery): boolean => inHand[does]

@@ -37,9 +37,10 @@ export async function takeEvents(platform: Platform): Promise<void> {
     [new Date(now), new Date(now + nextLook), mostAtOnce],
   )
   if (kept.length === 0) return
-  const events = kept.map(({ id, content }) => {
-    const event = gatewayEvent.parse(content)
-    return { id, event, payment: paymentOfCharge(event.data) }
+  const events = kept.flatMap(({ id, content }) => {
+    const { data: event, error } = gatewayEvent.safeParse(content)
+    if (error) log.warn({ err: error, event: id }, 'an event of the gateway cannot be read')
+    return event ? [{ id, event, payment: paymentOfCharge(event.data) }] : []
   })
   const found = await q.rows<{ id: number; state: string }>(
     'select id, state from payment where id = any($1::bigint[])',

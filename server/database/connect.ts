@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto'
 import pg from 'pg'
-import { QueryTypes, Sequelize, type Transaction } from 'sequelize'
+import { DatabaseError, QueryTypes, Sequelize, type Transaction } from 'sequelize'
 
 // Ids are bigint in the database and stay far below 2^53: numbers everywhere else. Arrays of them would still come
 // as text: statements hand them out as JSON.
@@ -58,6 +58,15 @@ async function withConnection<T>(
   }
 }
 
+/** Runs a statement that the connection plans once; it fails as any other does. */
+async function runPrepared<T extends object>(client: pg.Client, text: string, bind: Bind): Promise<T[]> {
+  try {
+    return (await client.query<T>({ name: nameOf(text), text, values: [...bind] })).rows
+  } catch (error) {
+    throw new DatabaseError(Object.assign(error as Error, { sql: text }))
+  }
+}
+
 function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): Queries {
   let attempts = 0
   const asking = (rows: Queries['rows']): Omit<Queries, 'prepared'> => ({
@@ -83,11 +92,7 @@ function queriesOf(sequelize: Sequelize, transaction: Transaction | undefined): 
   )
   const prepared: Queries = {
     ...asking(<T extends object>(text: string, bind: Bind = []) =>
-      withConnection(
-        sequelize,
-        transaction,
-        async (client) => (await client.query<T>({ name: nameOf(text), text, values: [...bind] })).rows,
-      ),
+      withConnection(sequelize, transaction, (client) => runPrepared<T>(client, text, bind)),
     ),
     get prepared() {
       return prepared

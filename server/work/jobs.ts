@@ -77,11 +77,11 @@ interface JobTraits<Payload> {
    * of a worker: mail and follow-ups go on beside them.
    */
   queue: ((payload: Payload) => string) | null
-  /** What nobody waits for in front of a page comes after what somebody does. */
-  canWait: boolean
+  /** What somebody waits for in front of a page comes before all else. */
+  isWaitedFor: boolean
 }
 
-const plain = { key: null, queue: null, canWait: false }
+const plain = { key: null, queue: null, isWaitedFor: false }
 
 const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   startFollowups: plain,
@@ -92,9 +92,9 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
   previewFile: { ...plain, queue: () => 'previews' },
   notifyTeam: plain,
   tellTeam: plain,
-  takePayment: plain,
+  takePayment: { ...plain, isWaitedFor: true },
   makeRefund: plain,
-  sendReceipt: { ...plain, canWait: true },
+  sendReceipt: plain,
   sendBuyerLink: plain,
   tellPrice: plain,
   askForCard: plain,
@@ -120,13 +120,14 @@ const jobTraits: { readonly [N in JobName]: JobTraits<JobPayload<N>> } = {
 export type NewJob = { [N in JobName]: { name: N; payload: JobPayload<N> } }[JobName]
 
 function specOf<N extends JobName>(name: N, payload: JobPayload<N>): object {
-  const { key, queue, canWait } = jobTraits[name]
+  const { key, queue, isWaitedFor } = jobTraits[name]
   return {
     identifier: name,
     payload,
     job_key: key?.(payload) ?? null,
     queue_name: queue?.(payload) ?? null,
-    priority: canWait ? 1 : 0,
+    // The smallest is done first.
+    priority: isWaitedFor ? -1 : 0,
   }
 }
 

@@ -163,7 +163,8 @@ export async function startWorker(platform: Platform, transports: Transports): P
   // What the queue writes by itself may be lost with the database's last moment: a job then runs again, as after a
   // worker that was killed. So nobody waits for the disk, who has something to commit beside it.
   const queueUrl = new URL(connectionString)
-  queueUrl.searchParams.set('options', '-c synchronous_commit=off')
+  const options = queueUrl.searchParams.get('options') ?? ''
+  queueUrl.searchParams.set('options', `${options} -c synchronous_commit=off`.trim())
 
   const utils = await makeWorkerUtils({ connectionString })
   const holders: string[] = []

@@ -36,6 +36,15 @@ async function placed(path: string, address: string): Promise<GatewayEvent> {
 const stateOf = async (address: string): Promise<string | undefined> =>
   (await shop.orders(`?search=${address}`))[0]?.state
 
+it('is told of a payment that goes before all other work, since its buyer waits for it', async () => {
+  await placed('waited-for', 'waits@postbox.test')
+  const jobs = await on.q.rows<{ task: string; priority: number }>(
+    'select task_identifier task, priority from graphile_worker.jobs order by priority, run_at, id',
+  )
+  expect(jobs[0]).toEqual({ task: 'takePayment', priority: -1 })
+  expect(jobs.some(({ priority }) => priority === 0)).toBe(true)
+})
+
 describe('an event of the gateway', () => {
   it('pays the order whose answer never came, once, in whatever company it comes', async () => {
     const { platform } = on.install

@@ -2,7 +2,7 @@ import type { Response } from 'express'
 import { nowhere } from '../../core/blocks/target.ts'
 import { stateOfDeadline } from '../../core/commerce/deadlineState.ts'
 import type { Condition } from '../../core/audience/segments/condition.ts'
-import { html } from '../../core/html.ts'
+import { html, type Html } from '../../core/html.ts'
 import { accessCondition, maySee } from '../../core/pages/course.ts'
 import { lessonStates } from '../../core/pages/lessons.ts'
 import type { LimitedTo } from '../../core/pages/page.ts'
@@ -55,6 +55,18 @@ export function openRefusals(platform: Platform) {
     )
   }
 
+  /** In the place of a lesson: why it is not shown, and where to go instead. */
+  function sendWayOn(
+    response: Response,
+    site: Site,
+    { content: { title } }: PublishedPage,
+    words: Html,
+  ): void {
+    const body = html`<h1>${title}</h1>
+      ${words}`
+    sendPage(response, { title, business: site.business.name, unlisted: true, body }, 403)
+  }
+
   /** Leads whoever may not see a lesson to the offer of its course, or says how one gets in. */
   function sendOffer(response: Response, site: Site, page: PublishedPage, view: View): boolean {
     const course = site.pages.get(page.id)?.course
@@ -68,17 +80,12 @@ export function openRefusals(platform: Platform) {
       return true
     }
     const whom = info.access.for === 'buyers' ? 'who has the course' : 'who gets our news'
-    sendPage(
+    sendWayOn(
       response,
-      {
-        title: page.content.title,
-        business: site.business.name,
-        unlisted: true,
-        body: html`<h1>${page.content.title}</h1>
-          <p>This lesson is for ${whom}. Are you one of them? We send you the way in by email.</p>
-          <p><a href="/mine?to=${encodeURIComponent(view.formAction)}">Send me the way in</a></p>`,
-      },
-      403,
+      site,
+      page,
+      html`<p>This lesson is for ${whom}. Are you one of them? We send you the way in by email.</p>
+        <p><a href="/mine?to=${encodeURIComponent(view.formAction)}">Send me the way in</a></p>`,
     )
     return true
   }
@@ -94,17 +101,12 @@ export function openRefusals(platform: Platform) {
     const next = states.find(({ is }) => is === 'open')
     const href = next && hrefFor(platform, site, view, { page: page.id })({ to: 'page', page: next.page })
     const onward = next && href ? html`<p><a href="${href}">Go on with “${next.title}”</a></p>` : null
-    sendPage(
+    sendWayOn(
       response,
-      {
-        title: page.content.title,
-        business: site.business.name,
-        unlisted: true,
-        body: html`<h1>${page.content.title}</h1>
-          <p>This lesson ${state.words}.</p>
-          ${onward}`,
-      },
-      403,
+      site,
+      page,
+      html`<p>This lesson ${state.words}.</p>
+        ${onward}`,
     )
     return true
   }
